@@ -1,0 +1,20 @@
+/** Unit tests read the sources of every package (`source` condition), so no build is needed before them. */
+export default {
+  testMatch: ['<rootDir>/packages/*/src/**/*.test.ts'],
+  extensionsToTreatAsEsm: ['.ts'],
+  testEnvironment: 'node',
+  testEnvironmentOptions: { customExportConditions: ['source', 'node', 'import'] },
+  transform: {
+    '\\.ts$': [
+      '@swc/jest',
+      {
+        jsc: {
+          target: 'es2022',
+          parser: { syntax: 'typescript', decorators: true },
+          transform: { legacyDecorator: true, useDefineForClassFields: false },
+        },
+        module: { type: 'es6' },
+      },
+    ],
+  },
+};

@@ -1,0 +1,104 @@
+import type { Block } from '../signal/signal.ts';
+import { kaiser, kaiserBeta, sinc } from './kaiser.ts';
+
+/**
+ * Inter-sample peaks (ITU-R BS.1770-5 Annex 2) by 8x interpolation: a Kaiser-windowed sinc of 48 taps a phase, flat
+ * within 0.01 dB to 0.9 of Nyquist.
+ */
+const FACTOR = 8;
+const HALF = 24;
+export const TRUE_PEAK_TAPS = 2 * HALF;
+/** Frames by which the interval peaks lag the newest sample. */
+export const TRUE_PEAK_LATENCY = HALF;
+
+const PHASES: readonly Float64Array[] = Array.from({ length: FACTOR - 1 }, (_, j) => {
+  const beta = kaiserBeta(76);
+  const at = (j + 1) / FACTOR;
+  const taps = Float64Array.from({ length: TRUE_PEAK_TAPS }, (__, k) => {
+    const x = k - (HALF - 1) - at;
+    return sinc(x) * kaiser(x / HALF, beta);
+  });
+  const sum = taps.reduce((total, tap) => total + tap, 0);
+  return taps.map((tap) => tap / sum);
+});
+
+/** No interpolated value exceeds the largest of its 48 samples by more than this factor. */
+const BOUND = Math.max(...PHASES.map((taps) => taps.reduce((total, tap) => total + Math.abs(tap), 0)));
+
+/** Largest absolute interpolated value between samples[at + HALF - 1] and the next, ends not included. */
+function intervalPeak(samples: Float64Array, at: number): number {
+  let peak = 0;
+  for (let j = 0; j < FACTOR - 1; j++) {
+    const taps = PHASES[j];
+    let even = 0;
+    let odd = 0;
+    for (let k = 0; k < TRUE_PEAK_TAPS; k += 2) {
+      even += taps[k] * samples[at + k];
+      odd += taps[k + 1] * samples[at + k + 1];
+    }
+    const value = Math.abs(even + odd);
+    if (value > peak) peak = value;
+  }
+  return peak;
+}
+
+const CHUNK = 512;
+const STRIDE = 16;
+
+/** One channel's stream of samples, read as peaks of the intervals between them. */
+export class IntervalPeaks {
+  private readonly held = new Float64Array(TRUE_PEAK_TAPS - 1 + CHUNK);
+
+  /**
+   * For each new sample n, writes max(|x[m]|, inter-sample peak up to x[m + 1]) with m = n - TRUE_PEAK_LATENCY. Where no
+   * inter-sample peak can exceed `floor`, only |x[m]| is read; the bound on the interpolator makes that exact.
+   */
+  read(samples: Float32Array, peaks: Float64Array, floor: number): void {
+    const { held } = this;
+    for (let start = 0; start < samples.length; start += CHUNK) {
+      const frames = Math.min(CHUNK, samples.length - start);
+      for (let i = 0; i < frames; i++) held[TRUE_PEAK_TAPS - 1 + i] = samples[start + i];
+      for (let from = 0; from < frames; from += STRIDE) {
+        const to = Math.min(frames, from + STRIDE);
+        let largest = 0;
+        for (let i = from; i < to + TRUE_PEAK_TAPS - 1; i++) {
+          const size = Math.abs(held[i]);
+          if (size > largest) largest = size;
+        }
+        const interpolate = largest * BOUND > floor;
+        for (let i = from; i < to; i++) {
+          const sample = Math.abs(held[i + HALF - 1]);
+          const between = interpolate ? intervalPeak(held, i) : 0;
+          peaks[start + i] = between > sample ? between : sample;
+        }
+      }
+      held.copyWithin(0, frames, frames + TRUE_PEAK_TAPS - 1);
+    }
+  }
+}
+
+/** The largest true peak heard, over all channels. */
+export class TruePeakMeter {
+  private readonly readers: IntervalPeaks[];
+  private scratch = new Float64Array(0);
+  private largest = 0;
+
+  constructor(channels: number) {
+    this.readers = Array.from({ length: channels }, () => new IntervalPeaks());
+  }
+
+  hear(block: Block): void {
+    for (let c = 0; c < block.length; c++) {
+      const frames = block[c].length;
+      if (this.scratch.length < frames) this.scratch = new Float64Array(frames);
+      this.readers[c].read(block[c], this.scratch, this.largest);
+      for (let i = 0; i < frames; i++) if (this.scratch[i] > this.largest) this.largest = this.scratch[i];
+    }
+  }
+
+  /** The true peak as a gain (1 = 0 dBTP). Lets the last samples through: nothing may be heard afterwards. */
+  conclude(): number {
+    this.hear(this.readers.map(() => new Float32Array(TRUE_PEAK_TAPS)));
+    return this.largest;
+  }
+}

@@ -1,0 +1,91 @@
+import type { Block } from '../signal/signal.ts';
+
+/** Two steps of 16 bits: a flat top may carry a bit of dither. */
+const FLAT = 2.2 / 32768;
+/** A sample this near to full scale is at full scale, at 16 bits. */
+const FULL_SCALE = 1 - 1.5 / 32768;
+/** Below this a flat stretch is no ceiling. */
+const LEAST_LEVEL = 0.05;
+/** A corner: the wave leaves a clipped top at once, while the round top of a sine leaves it gently. */
+const CORNER = 6 * FLAT;
+/** A top below full scale is a ceiling when this many runs end at it. */
+const RECURS = 4;
+const LEAST_RUN = 3;
+
+/** Counts runs of three or more samples that are flat at full scale, or at a lower level that recurs. */
+export class ClippingMeter {
+  private readonly detectors: ChannelClipping[];
+
+  constructor(channels: number) {
+    this.detectors = Array.from({ length: channels }, () => new ChannelClipping());
+  }
+
+  hear(block: Block): void {
+    block.forEach((samples, c) => {
+      this.detectors[c].hear(samples);
+    });
+  }
+
+  /** Clipped runs over all channels. */
+  conclude(): number {
+    return this.detectors.reduce((sum, detector) => sum + detector.conclude(), 0);
+  }
+}
+
+class ChannelClipping {
+  private before = 0;
+  private last = 0;
+  private low = 0;
+  private high = 0;
+  private run = 0;
+  private fullScaleRuns = 0;
+  /** Runs below full scale by level, in steps of FLAT. */
+  private readonly tops = new Map<number, number>();
+
+  hear(samples: Float32Array): void {
+    for (let i = 0; i < samples.length; i++) {
+      const x = samples[i];
+      const low = x < this.low ? x : this.low;
+      const high = x > this.high ? x : this.high;
+      if (this.run && high - low <= FLAT) {
+        this.low = low;
+        this.high = high;
+        this.run++;
+      } else {
+        if (this.run >= LEAST_RUN) this.endRun(x);
+        this.before = this.last;
+        this.low = x;
+        this.high = x;
+        this.run = 1;
+      }
+      this.last = x;
+    }
+  }
+
+  conclude(): number {
+    if (this.run >= LEAST_RUN) this.endRun(0);
+    this.run = 0;
+    let recurring = 0;
+    for (const [step, count] of this.tops) {
+      const near = count + (this.tops.get(step - 1) ?? 0) + (this.tops.get(step + 1) ?? 0);
+      if (near >= RECURS) recurring += count;
+    }
+    return this.fullScaleRuns + recurring;
+  }
+
+  private endRun(after: number): void {
+    const level = (this.low + this.high) / 2;
+    const size = Math.abs(level);
+    if (size < LEAST_LEVEL) return;
+    if (size >= FULL_SCALE - FLAT) {
+      this.fullScaleRuns++;
+      return;
+    }
+    const sign = Math.sign(level);
+    const cornerBefore = sign * (level - this.before) > CORNER;
+    const cornerAfter = sign * (level - after) > CORNER;
+    if (!cornerBefore || !cornerAfter) return;
+    const step = Math.round(level / FLAT);
+    this.tops.set(step, (this.tops.get(step) ?? 0) + 1);
+  }
+}

@@ -1,0 +1,102 @@
+import { TruePeakMeter } from '../dsp/true-peak.ts';
+import { gainToDb, levelOrNull, powerToDb } from '../signal/decibels.ts';
+import { silenceBadSamples } from '../signal/bad-samples.ts';
+import type { Block, SignalFormat, Source } from '../signal/signal.ts';
+import { type ActivityFigures, ActivityMeter } from './activity.ts';
+import { ClippingMeter } from './clipping.ts';
+import { LevelMeter } from './levels.ts';
+import { LoudnessMeter } from './loudness.ts';
+import type { SoundFigures } from './measurement.ts';
+import { NoiseFloorMeter } from './noise-floor.ts';
+import { OverviewMeter } from './overview.ts';
+import { judgeWarnings } from './warnings.ts';
+
+/** Every measure of a signal in one go, whatever blocks it comes in. */
+export class Meter {
+  private readonly loudness: LoudnessMeter;
+  private readonly truePeak: TruePeakMeter;
+  private readonly levels: LevelMeter;
+  private readonly floor: NoiseFloorMeter;
+  private readonly clipping: ClippingMeter;
+  private readonly activity: ActivityMeter;
+  private readonly overview = new OverviewMeter();
+  private badSamples = 0;
+
+  constructor(private readonly format: SignalFormat) {
+    this.loudness = new LoudnessMeter(format);
+    this.truePeak = new TruePeakMeter(format.channels);
+    this.levels = new LevelMeter(format.channels);
+    this.floor = new NoiseFloorMeter(format);
+    this.clipping = new ClippingMeter(format.channels);
+    this.activity = new ActivityMeter(format);
+  }
+
+  /** Samples that are no numbers are replaced by silence in the block itself. */
+  hear(block: Block): void {
+    this.badSamples += silenceBadSamples(block);
+    this.loudness.hear(block);
+    this.truePeak.hear(block);
+    this.levels.hear(block);
+    this.floor.hear(block);
+    this.clipping.hear(block);
+    this.activity.hear(block);
+    this.overview.hear(block);
+  }
+
+  conclude(): { figures: SoundFigures; overview: [number, number][] } {
+    const levels = this.levels.conclude();
+    const loudness = this.loudness.conclude();
+    const { floorPower, digitalSilenceSeconds } = this.floor.conclude();
+    const activity = this.activity.conclude();
+    const durationSeconds = levels.frames / this.format.sampleRateHz;
+    const samplePeakDbfs = levelOrNull(gainToDb(levels.samplePeak));
+    const rmsDbfs = levelOrNull(powerToDb(levels.meanSquare));
+    const figures = {
+      durationSeconds,
+      integratedLufs: levelOrNull(loudness.integratedLufs),
+      maxMomentaryLufs: levelOrNull(loudness.maxMomentaryLufs),
+      maxShortTermLufs: levelOrNull(loudness.maxShortTermLufs),
+      loudnessRangeLu: loudness.loudnessRangeLu,
+      truePeakDbtp: levelOrNull(gainToDb(this.truePeak.conclude())),
+      samplePeakDbfs,
+      rmsDbfs,
+      noiseFloorDbfs: floorPower === null ? null : levelOrNull(powerToDb(floorPower)),
+      crestDb: samplePeakDbfs === null || rmsDbfs === null ? null : samplePeakDbfs - rmsDbfs,
+      dcOffset: levels.dcOffset,
+      clippedRuns: this.clipping.conclude(),
+      ...pauses(activity, durationSeconds),
+      digitalSilenceSeconds,
+      channelCorrelation: levels.correlation,
+      channelBalanceDb: levels.balance === null ? null : levelOrNull(powerToDb(levels.balance)),
+      roomTone: activity.roomTone,
+    };
+    const { channelMeanSquares } = levels;
+    const { sampleRateHz } = this.format;
+    const evidence = { figures, activity, channelMeanSquares, sampleRateHz, badSamples: this.badSamples };
+    return { figures: { ...figures, warnings: judgeWarnings(evidence) }, overview: this.overview.conclude() };
+  }
+}
+
+function pauses({ speech }: ActivityFigures, durationSeconds: number) {
+  if (!speech.length) return { headSilenceSeconds: null, tailSilenceSeconds: null, longestPauseSeconds: null };
+  let longest = 0;
+  for (let i = 1; i < speech.length; i++) longest = Math.max(longest, speech[i].startSeconds - speech[i - 1].endSeconds);
+  return {
+    headSilenceSeconds: speech[0].startSeconds,
+    tailSilenceSeconds: Math.max(0, durationSeconds - speech.at(-1)!.endSeconds),
+    longestPauseSeconds: longest,
+  };
+}
+
+/** Measures a whole source. */
+export async function measureSource(
+  source: Source,
+  options: { signal?: AbortSignal; progress?: (frames: number) => void } = {},
+): Promise<{ figures: SoundFigures; overview: [number, number][] }> {
+  const meter = new Meter(source.format);
+  for await (const block of source.blocks({ signal: options.signal })) {
+    meter.hear(block);
+    options.progress?.(block[0].length);
+  }
+  return meter.conclude();
+}

@@ -1,0 +1,54 @@
+import { type Block, framesOf } from '../signal/signal.ts';
+
+const LEAST_COLUMNS = 600;
+
+/**
+ * The whole signal as 600 to 1,199 columns of smallest and largest sample over all channels. The length need not be known:
+ * when there are too many columns, neighbours are joined.
+ */
+export class OverviewMeter {
+  private low: number[] = [];
+  private high: number[] = [];
+  private framesPerColumn = 64;
+  private filled = 0;
+
+  hear(block: Block): void {
+    const frames = framesOf(block);
+    let start = 0;
+    while (start < frames) {
+      if (this.filled === 0) this.open();
+      const end = Math.min(frames, start + this.framesPerColumn - this.filled);
+      const last = this.low.length - 1;
+      for (const channel of block) {
+        let low = this.low[last];
+        let high = this.high[last];
+        for (let i = start; i < end; i++) {
+          const x = channel[i];
+          if (x < low) low = x;
+          if (x > high) high = x;
+        }
+        this.low[last] = low;
+        this.high[last] = high;
+      }
+      this.filled = (this.filled + end - start) % this.framesPerColumn;
+      start = end;
+    }
+  }
+
+  /** Pairs of smallest and largest, rounded to a thousandth of full scale. */
+  conclude(): [low: number, high: number][] {
+    return this.low.map((low, i) => [Math.round(low * 1000) / 1000, Math.round(this.high[i] * 1000) / 1000]);
+  }
+
+  private open(): void {
+    if (this.low.length === 2 * LEAST_COLUMNS) {
+      const join = (values: number[], pick: (a: number, b: number) => number) =>
+        Array.from({ length: LEAST_COLUMNS }, (_, i) => pick(values[2 * i], values[2 * i + 1]));
+      this.low = join(this.low, Math.min);
+      this.high = join(this.high, Math.max);
+      this.framesPerColumn *= 2;
+    }
+    this.low.push(0);
+    this.high.push(0);
+  }
+}

@@ -1,0 +1,52 @@
+import type * as z from 'zod';
+import type { Block, SignalFormat } from '../signal/signal.ts';
+
+/** Findings are plain JSON data: what a step learned from a recording. They are stored with the render and shown. */
+export type Findings = Readonly<Record<string, unknown>>;
+
+/** Changes sound. Its result does not depend on where blocks are cut. */
+export interface Processor<Settings = unknown> {
+  /** Frames by which output lags input; fixed for this processor's life. The runner drops them and lets the tail out. */
+  readonly latencyFrames: number;
+  /** Changes the block in place. Samples are finite. */
+  process(block: Block): void;
+  /** Takes new settings without a click. Equal settings change nothing. */
+  update(settings: Settings): void;
+  /** What the processor does now, for pictures and the log, e.g. `gainReductionDb`. */
+  readonly trace: Readonly<Record<string, number>>;
+}
+
+/** Hears the whole signal, as it arrives at the step, before the first block is processed. */
+export interface Study<F extends Findings = Findings> {
+  hear(block: Block): void;
+  conclude(): F;
+}
+
+export type StepGroup = 'repair' | 'tone' | 'dynamics' | 'level' | 'layout';
+
+export interface StepDefinition<S = unknown, F extends Findings = Findings> {
+  readonly kind: string;
+  readonly title: string;
+  readonly group: StepGroup;
+  /** One sentence: what the step is for. */
+  readonly summary: string;
+  /** Everyday words by which it is found: "rumble", "hiss". */
+  readonly words: readonly string[];
+  readonly settings: z.ZodType<S>;
+  /** The settings in one short line, such as "3 : 1 over -18 dB". */
+  describe(settings: S): string;
+  readonly traces?: Readonly<Record<string, { title: string; unit: string }>>;
+  /** Present where the step must hear the whole signal first. */
+  study?(settings: S, format: SignalFormat): Study<F>;
+  start(settings: S, format: SignalFormat, findings: F): Processor<S>;
+}
+
+/** A definition whose settings type is no longer known: what the one list holds. */
+// biome-ignore lint/suspicious/noExplicitAny: the list is heterogeneous; each entry was checked by defineStep
+export type AnyStep = StepDefinition<any, any>;
+
+export const defineStep = <S, F extends Findings = Findings>(definition: StepDefinition<S, F>): StepDefinition<S, F> =>
+  definition;
+
+export const NO_FINDINGS: Findings = Object.freeze({});
+export const NO_TRACE: Readonly<Record<string, number>> = Object.freeze({});
