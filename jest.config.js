@@ -3,7 +3,7 @@ export default {
   testMatch: ['<rootDir>/packages/*/src/**/*.test.ts'],
   extensionsToTreatAsEsm: ['.ts'],
   testEnvironment: 'node',
-  testEnvironmentOptions: { customExportConditions: ['source', 'node', 'import'] },
+  testEnvironmentOptions: { customExportConditions: ['source', 'node'] },
   transform: {
     '\\.ts$': [
       '@swc/jest',

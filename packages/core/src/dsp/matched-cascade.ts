@@ -12,14 +12,6 @@ import { type Prototype, prototypePower, type Section, sectionPower } from './se
 /** |c0 + c1 z^-1 + c2 z^-2|^2 = C0 (1 - p) + C1 p + 4 C2 p (1 - p), p = sin^2(w/2). */
 type PowerTerms = readonly [C0: number, C1: number, C2: number];
 
-const powerTerms = (c0: number, c1: number, c2: number): PowerTerms => [
-  (c0 + c1 + c2) ** 2,
-  (c0 - c1 + c2) ** 2,
-  -4 * c0 * c2,
-];
-
-const evaluate = ([C0, C1, C2]: PowerTerms, p: number): number => C0 * (1 - p) + C1 * p + 4 * C2 * p * (1 - p);
-
 /** The minimum-phase polynomial of given power terms (Vicanek 2016), or undefined where there is none. */
 function factor([C0, C1, C2]: PowerTerms): [number, number, number] | undefined {
   if (C0 < 0 || C1 < 0) return undefined;

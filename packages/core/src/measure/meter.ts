@@ -1,7 +1,7 @@
 import { TruePeakMeter } from '../dsp/true-peak.ts';
 import { gainToDb, levelOrNull, powerToDb } from '../signal/decibels.ts';
 import { silenceBadSamples } from '../signal/bad-samples.ts';
-import type { Block, SignalFormat, Source } from '../signal/signal.ts';
+import type { CancelSignal, Block, SignalFormat, Source } from '../signal/signal.ts';
 import { type ActivityFigures, ActivityMeter } from './activity.ts';
 import { ClippingMeter } from './clipping.ts';
 import { LevelMeter } from './levels.ts';
@@ -91,7 +91,7 @@ function pauses({ speech }: ActivityFigures, durationSeconds: number) {
 /** Measures a whole source. */
 export async function measureSource(
   source: Source,
-  options: { signal?: AbortSignal; progress?: (frames: number) => void } = {},
+  options: { signal?: CancelSignal; progress?: (frames: number) => void } = {},
 ): Promise<{ figures: SoundFigures; overview: [number, number][] }> {
   const meter = new Meter(source.format);
   for await (const block of source.blocks({ signal: options.signal })) {

@@ -8,10 +8,16 @@ export interface SignalFormat {
   readonly channels: number;
 }
 
+/** Says that work is no longer wanted; an AbortSignal is one. */
+export interface CancelSignal {
+  readonly aborted: boolean;
+  throwIfAborted(): void;
+}
+
 /** A signal that can be read again from its start. A block belongs to the reader until the next one is asked for. */
 export interface Source {
   readonly format: SignalFormat;
-  blocks(options?: { signal?: AbortSignal }): AsyncIterable<Block>;
+  blocks(options?: { signal?: CancelSignal }): AsyncIterable<Block>;
 }
 
 /** Takes blocks in order. The block may be reused by the caller once the promise has resolved. */

@@ -1,0 +1,116 @@
+import * as z from 'zod';
+import { InvalidChainError } from '../signal/errors.ts';
+import { stepOfKind } from '../steps/index.ts';
+import type { AnyStep } from '../steps/step.ts';
+
+/** `tonos.chain/1`. Settings stay as they were written: they are checked against their kind by `configureChain`. */
+export const chainStep = z.strictObject({
+  id: z.string().min(1).max(64).optional(),
+  kind: z.string().min(1).max(64),
+  on: z.boolean().default(true),
+  mix: z.number().min(0).max(1).default(1),
+  settings: z.record(z.string(), z.unknown()).default({}),
+});
+
+export const chainFile = z.object({
+  format: z.literal('tonos.chain/1').default('tonos.chain/1'),
+  name: z.string().trim().min(1).max(200),
+  tags: z.array(z.string().trim().min(1).max(60)).max(30).default([]),
+  notes: z.string().max(10_000).default(''),
+  steps: z.array(chainStep).max(100),
+});
+
+export type ChainStep = z.output<typeof chainStep>;
+export type ChainFile = z.output<typeof chainFile>;
+
+/** A step that can be run: its kind is known and its settings are complete. */
+export interface ConfiguredStep {
+  readonly id: string;
+  readonly definition: AnyStep;
+  readonly mix: number;
+  readonly settings: unknown;
+}
+
+/** What is wrong with a chain, as data: which step, which setting, what range. */
+export interface ChainFault {
+  step: number;
+  id: string | undefined;
+  kind: string;
+  code: 'unknown-kind' | 'bad-setting';
+  setting?: string;
+  minimum?: number;
+  maximum?: number;
+  message: string;
+}
+
+/** All faults of a chain's steps, those switched off included. */
+export function chainFaults(steps: readonly ChainStep[]): ChainFault[] {
+  return steps.flatMap((step, index): ChainFault[] => {
+    const place = { step: index + 1, id: step.id, kind: step.kind };
+    const definition = stepOfKind(step.kind);
+    if (!definition) {
+      return [{ ...place, code: 'unknown-kind', message: `Step ${index + 1}: the kind "${step.kind}" is not known to this version.` }];
+    }
+    const parsed = definition.settings.safeParse(step.settings);
+    if (parsed.success) return [];
+    return parsed.error.issues.map((issue) => settingFault(place, definition, issue));
+  });
+}
+
+type Issue = z.core.$ZodIssue;
+
+function settingFault(place: { step: number; id: string | undefined; kind: string }, definition: AnyStep, issue: Issue): ChainFault {
+  const unknown = issue.code === 'unrecognized_keys' ? issue.keys[0] : undefined;
+  const setting = [...issue.path, ...(unknown ? [unknown] : [])].join('.');
+  const schema = z.toJSONSchema(definition.settings, { io: 'input' }) as JsonSchema;
+  const range = unknown ? undefined : schemaAt(schema, issue.path);
+  const allowed = describeRange(range, schema, unknown !== undefined);
+  return {
+    ...place,
+    code: 'bad-setting',
+    setting,
+    ...(range?.minimum !== undefined ? { minimum: range.minimum } : {}),
+    ...(range?.maximum !== undefined ? { maximum: range.maximum } : {}),
+    message: `Step ${place.step} (${place.kind}), setting ${setting || 'settings'}: ${unknown ? 'there is no such setting' : 'not allowed'}; ${allowed}.`,
+  };
+}
+
+interface JsonSchema {
+  minimum?: number;
+  maximum?: number;
+  enum?: unknown[];
+  type?: string;
+  unit?: string;
+  properties?: Record<string, JsonSchema>;
+  items?: JsonSchema;
+}
+
+function schemaAt(schema: JsonSchema, path: readonly PropertyKey[]): JsonSchema | undefined {
+  return path.reduce<JsonSchema | undefined>(
+    (at, key) => (typeof key === 'number' ? at?.items : at?.properties?.[String(key)]),
+    schema,
+  );
+}
+
+function describeRange(range: JsonSchema | undefined, schema: JsonSchema, unknown: boolean): string {
+  if (unknown) return `settings are ${Object.keys(schema.properties ?? {}).join(', ') || 'none'}`;
+  if (range?.enum) return `allowed are ${range.enum.join(', ')}`;
+  if (range?.minimum !== undefined) return `allowed is ${range.minimum} to ${range.maximum} ${range.unit ?? ''}`.trimEnd();
+  return range?.type ? `a ${range.type} is wanted` : 'see the catalogue of steps';
+}
+
+/** The steps that are on, ready to run. Throws an InvalidChainError that names every fault. */
+export function configureChain(steps: readonly ChainStep[]): ConfiguredStep[] {
+  const faults = chainFaults(steps);
+  if (faults.length) {
+    const code = faults.some((fault) => fault.code === 'unknown-kind') ? 'unknown-kind' : 'invalid-chain';
+    throw new InvalidChainError(code, faults.map((fault) => fault.message).join(' '), { faults });
+  }
+  return steps
+    .map((step, index) => ({ ...step, id: step.id ?? `step-${index + 1}` }))
+    .filter((step) => step.on)
+    .map(({ id, kind, mix, settings }) => {
+      const definition = stepOfKind(kind)!;
+      return { id, definition, mix, settings: definition.settings.parse(settings) };
+    });
+}

@@ -1,0 +1,31 @@
+/**
+ * Cuts a chain into as few passes as can be: one, and one more for each step that must first hear the whole signal at its
+ * place. Where nothing changes the signal before such a step, the input itself is heard and nothing is spooled.
+ *
+ *     [eq, loudness, limiter]   input: [eq], study loudness -> spool | spool: [loudness, limiter] -> output
+ *     [loudness, limiter]       input: [], study loudness            | input: [loudness, limiter] -> output
+ */
+export interface Pass<Step> {
+  readonly reads: 'input' | 'spool';
+  readonly applies: readonly Step[];
+  /** The step whose study hears what this pass makes. */
+  readonly studies: Step | undefined;
+  readonly writes: 'nothing' | 'spool' | 'output';
+}
+
+export function planPasses<Step extends { readonly definition: { readonly study?: unknown } }>(chain: readonly Step[]): Pass<Step>[] {
+  const passes: Pass<Step>[] = [];
+  let reads: Pass<Step>['reads'] = 'input';
+  let applies: Step[] = [];
+  for (const step of chain) {
+    if (step.definition.study) {
+      const writes = applies.length ? 'spool' : 'nothing';
+      passes.push({ reads, applies, studies: step, writes });
+      if (writes === 'spool') reads = 'spool';
+      applies = [];
+    }
+    applies.push(step);
+  }
+  passes.push({ reads, applies, studies: undefined, writes: 'output' });
+  return passes;
+}

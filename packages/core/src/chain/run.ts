@@ -1,0 +1,87 @@
+import { type CancelSignal, framesOf, type SignalFormat, type Sink, type Source } from '../signal/signal.ts';
+import type { Findings } from '../steps/step.ts';
+import type { ConfiguredStep } from './chain-file.ts';
+import { type Pass, planPasses } from './plan.ts';
+import { RunningSteps } from './step-runner.ts';
+
+/** Where a signal lies between passes, in float32. `discard` gives its space back. */
+export interface Spool extends Source, Sink {
+  discard(): Promise<void>;
+}
+
+export interface RunSurroundings {
+  openSpool(format: SignalFormat): Promise<Spool>;
+  signal?: CancelSignal;
+  /** Frames that went through a pass, out of frames x passes. */
+  progress?: (frames: number, pass: number, passes: number) => void;
+}
+
+export interface StepReport {
+  id: string;
+  kind: string;
+  findings: Findings;
+  /** The largest value of each trace, such as the deepest gain reduction in dB. */
+  deepest: Readonly<Record<string, number>>;
+}
+
+/** Runs a chain over a source into a sink, in constant memory. Findings given for a step spare it its study. */
+export async function runChain(
+  chain: readonly ConfiguredStep[],
+  source: Source,
+  sink: Sink,
+  surroundings: RunSurroundings,
+  given: Readonly<Record<string, Findings>> = {},
+): Promise<StepReport[]> {
+  const passes = planPasses(chain.map((step) => (given[step.id] ? withoutStudy(step) : step)));
+  const findings: Record<string, Findings> = { ...given };
+  const deepest: Record<string, Record<string, number>> = {};
+  let spool: Spool | undefined;
+  try {
+    for (const [index, pass] of passes.entries()) {
+      const from = pass.reads === 'input' ? source : spool!;
+      const next = pass.writes === 'spool' ? await surroundings.openSpool(source.format) : undefined;
+      try {
+        const target = pass.writes === 'output' ? sink : next;
+        const progress = (frames: number) => surroundings.progress?.(frames, index, passes.length);
+        Object.assign(deepest, await runPass(pass, from, target, findings, { ...surroundings, progress }));
+      } catch (error) {
+        await next?.discard();
+        throw error;
+      }
+      if (next) {
+        await spool?.discard();
+        spool = next;
+      }
+    }
+  } finally {
+    await spool?.discard();
+  }
+  return chain.map(({ id, definition }) => ({ id, kind: definition.kind, findings: findings[id] ?? {}, deepest: deepest[id] ?? {} }));
+}
+
+const withoutStudy = (step: ConfiguredStep): ConfiguredStep => ({ ...step, definition: { ...step.definition, study: undefined } });
+
+async function runPass(
+  pass: Pass<ConfiguredStep>,
+  source: Source,
+  sink: Sink | undefined,
+  findings: Record<string, Findings>,
+  { signal, progress }: { signal?: CancelSignal; progress: (frames: number) => void },
+): Promise<Record<string, Record<string, number>>> {
+  const steps = new RunningSteps(pass.applies, source.format, findings);
+  const study = pass.studies?.definition.study?.(pass.studies.settings, source.format);
+  for await (const block of source.blocks({ signal })) {
+    signal?.throwIfAborted();
+    const frames = framesOf(block);
+    const out = steps.process(block);
+    study?.hear(out);
+    if (sink && framesOf(out)) await sink.write(out);
+    progress(frames);
+  }
+  for (const out of steps.flush()) {
+    study?.hear(out);
+    await sink?.write(out);
+  }
+  if (study) findings[pass.studies!.id] = study.conclude();
+  return steps.deepest;
+}

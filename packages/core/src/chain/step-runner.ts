@@ -1,0 +1,100 @@
+import { DelayLine } from '../dsp/delay-line.ts';
+import { silenceBadSamples } from '../signal/bad-samples.ts';
+import { type Block, copyBlock, framesOf, type SignalFormat } from '../signal/signal.ts';
+import type { Findings, Processor } from '../steps/step.ts';
+import type { ConfiguredStep } from './chain-file.ts';
+
+/** One running step: bad samples never reach it or leave it, and `mix` blends in the dry signal, delayed alike. */
+export class RunningStep {
+  readonly latencyFrames: number;
+  private readonly processor: Processor;
+  private readonly dry: DelayLine;
+
+  constructor(
+    private readonly step: ConfiguredStep,
+    format: SignalFormat,
+    findings: Findings,
+  ) {
+    this.processor = step.definition.start(step.settings, format, findings);
+    this.latencyFrames = this.processor.latencyFrames;
+    this.dry = new DelayLine(format.channels, this.latencyFrames);
+  }
+
+  get trace(): Readonly<Record<string, number>> {
+    return this.processor.trace;
+  }
+
+  process(block: Block): void {
+    silenceBadSamples(block);
+    const { mix } = this.step;
+    if (mix === 1) {
+      this.processor.process(block);
+      silenceBadSamples(block);
+      return;
+    }
+    const dry = copyBlock(block);
+    this.dry.process(dry);
+    this.processor.process(block);
+    silenceBadSamples(block);
+    block.forEach((channel, c) => {
+      for (let i = 0; i < channel.length; i++) channel[i] = mix * channel[i] + (1 - mix) * dry[c][i];
+    });
+  }
+}
+
+const FLUSH_FRAMES = 4096;
+
+/** Steps in series. Their latency is taken off at the start and let out at the end: output is as long as input. */
+export class RunningSteps {
+  private readonly steps: RunningStep[];
+  private readonly channels: number;
+  private toDrop: number;
+  private owed = 0;
+  /** Largest of each step's traces so far, by step id. */
+  readonly deepest: Record<string, Record<string, number>> = {};
+
+  constructor(
+    private readonly configured: readonly ConfiguredStep[],
+    format: SignalFormat,
+    findings: Readonly<Record<string, Findings>>,
+  ) {
+    this.steps = configured.map((step) => new RunningStep(step, format, findings[step.id] ?? {}));
+    this.channels = format.channels;
+    this.toDrop = this.steps.reduce((sum, step) => sum + step.latencyFrames, 0);
+  }
+
+  /** Changes the block in place and returns the part of it that is output by now. */
+  process(block: Block): Block {
+    this.owed += framesOf(block);
+    return this.advance(block);
+  }
+
+  /** What is still inside. */
+  *flush(): Generator<Block> {
+    while (this.owed > 0) {
+      const frames = Math.min(FLUSH_FRAMES, this.owed + this.toDrop);
+      const out = this.advance(Array.from({ length: this.channels }, () => new Float32Array(frames)));
+      if (framesOf(out)) yield out;
+    }
+  }
+
+  private advance(block: Block): Block {
+    this.steps.forEach((step, i) => {
+      step.process(block);
+      this.note(this.configured[i].id, step.trace);
+    });
+    const frames = framesOf(block);
+    const dropped = Math.min(this.toDrop, frames);
+    this.toDrop -= dropped;
+    const kept = Math.min(frames - dropped, this.owed);
+    this.owed -= kept;
+    return dropped || kept < frames ? block.map((channel) => channel.subarray(dropped, dropped + kept)) : block;
+  }
+
+  private note(id: string, trace: Readonly<Record<string, number>>): void {
+    for (const name in trace) {
+      this.deepest[id] ??= {};
+      this.deepest[id][name] = Math.max(this.deepest[id][name] ?? 0, trace[name]);
+    }
+  }
+}

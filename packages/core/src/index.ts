@@ -1,0 +1,48 @@
+export { type CatalogueEntry, catalogue } from './chain/catalogue.ts';
+export {
+  type ChainFault,
+  type ChainFile,
+  type ChainStep,
+  type ConfiguredStep,
+  chainFaults,
+  chainFile,
+  chainStep,
+  configureChain,
+} from './chain/chain-file.ts';
+export { planPasses } from './chain/plan.ts';
+export { type RunSurroundings, runChain, type Spool, type StepReport } from './chain/run.ts';
+export { SHIPPED_CHAINS } from './chain/shipped-chains.ts';
+export { RunningSteps } from './chain/step-runner.ts';
+export {
+  type FileFacts,
+  LIMITABLE_MEASURES,
+  type LimitableMeasure,
+  type Measurement,
+  type SoundFigures,
+  type Warning,
+  type WarningCode,
+} from './measure/measurement.ts';
+export { Meter, measureSource } from './measure/meter.ts';
+export type { NumberMeta } from './settings/settings.ts';
+export { dbToGain, gainToDb, powerToDb } from './signal/decibels.ts';
+export { InvalidChainError, InvalidTargetError, SignalError, TonosError } from './signal/errors.ts';
+export { figure, hertzFigure, plainFigure, signedFigure } from './signal/figures.ts';
+export { cut, MemorySignal } from './signal/memory.ts';
+export { Random } from './signal/random.ts';
+export {
+  type Block,
+  type CancelSignal,
+  emptyBlock,
+  framesOf,
+  SIGNAL_LIMITS,
+  type SignalFormat,
+  type Sink,
+  type Source,
+  sliceBlock,
+} from './signal/signal.ts';
+export { STEPS, stepOfKind } from './steps/index.ts';
+export type { AnyStep, Findings, Processor, StepDefinition, Study } from './steps/step.ts';
+export { applyPlan, correctedPlan, deliveredFormat, type FinishPlan, firstPlan, layOut } from './target/finish.ts';
+export { SHIPPED_TARGETS } from './target/shipped-targets.ts';
+export { type Limit, type OutputFormat, type TargetFile, targetFile } from './target/target-file.ts';
+export { judge, type LimitResult, type Verdict } from './target/verdict.ts';

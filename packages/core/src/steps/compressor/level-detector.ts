@@ -1,0 +1,48 @@
+import { MovingAverage } from '../../dsp/moving-average.ts';
+import { SlidingMaximum } from '../../dsp/sliding-extreme.ts';
+import { millisecondsToFrames } from '../../signal/signal.ts';
+
+/**
+ * The level of linked channels, sample by sample, lined up with a signal that is delayed by `DETECTOR_DELAY_MS`.
+ *
+ * rms: mean square under a triangle of 10 ms centred on the delayed sample (two moving averages in series), which holds
+ * the ripple of a 100 Hz tone under 0.1 dB and is early and late by equal parts on a step, so that it does not shift attack
+ * and release. peak: largest of the last `holdMs`, which bridges the zero crossings.
+ */
+export const DETECTOR_DELAY_MS = 5;
+
+export class RmsDetector {
+  private readonly first: MovingAverage;
+  private readonly second: MovingAverage;
+
+  constructor(sampleRateHz: number) {
+    const window = Math.max(1, millisecondsToFrames(DETECTOR_DELAY_MS, sampleRateHz));
+    this.first = new MovingAverage(window);
+    this.second = new MovingAverage(window);
+  }
+
+  /** @param square mean square of the channels' newest samples; returns the mean square of the window */
+  next(square: number): number {
+    // the averages keep fixed point; beyond +18 dBFS they would run over
+    return this.second.next(this.first.next(square < 64 ? square : 64));
+  }
+}
+
+export class PeakDetector {
+  private readonly delayed: Float64Array;
+  private at = 0;
+  private readonly hold: SlidingMaximum;
+
+  constructor(sampleRateHz: number, holdMs: number) {
+    this.delayed = new Float64Array(Math.max(1, millisecondsToFrames(DETECTOR_DELAY_MS, sampleRateHz)));
+    this.hold = new SlidingMaximum(Math.max(1, millisecondsToFrames(holdMs, sampleRateHz)));
+  }
+
+  /** @param square largest squared sample of the channels; returns the largest held */
+  next(square: number): number {
+    const old = this.delayed[this.at];
+    this.delayed[this.at] = square;
+    if (++this.at === this.delayed.length) this.at = 0;
+    return this.hold.next(old);
+  }
+}

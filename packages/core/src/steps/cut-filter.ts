@@ -1,0 +1,27 @@
+import * as z from 'zod';
+import { Crossfaded } from '../dsp/crossfaded.ts';
+import { FilterCascade } from '../dsp/filter-cascade.ts';
+import { matchedCascade } from '../dsp/matched-cascade.ts';
+import { butterworth } from '../dsp/prototypes.ts';
+import { hertz, oneOf } from '../settings/settings.ts';
+import { hertzFigure } from '../signal/figures.ts';
+import type { SignalFormat } from '../signal/signal.ts';
+
+/** A Butterworth cut of 6 dB per octave and order: what high-pass and low-pass share. */
+export function cutFilter(type: 'high' | 'low', defaultHz: number) {
+  const settings = z.strictObject({
+    frequencyHz: hertz('Frequency', { min: 10, max: 20000, default: defaultHz }),
+    slopeDbPerOctave: oneOf('Slope', 'dB per octave', [6, 12, 18, 24, 36, 48], 24),
+  });
+  type Settings = z.output<typeof settings>;
+  return {
+    settings,
+    describe: ({ frequencyHz, slopeDbPerOctave }: Settings) =>
+      `${hertzFigure(frequencyHz)}, ${slopeDbPerOctave} dB per octave`,
+    start: (first: Settings, format: SignalFormat) =>
+      new Crossfaded(first, format, ({ frequencyHz, slopeDbPerOctave }) => {
+        const prototypes = butterworth(type, slopeDbPerOctave / 6, frequencyHz);
+        return new FilterCascade(matchedCascade(prototypes, format.sampleRateHz), format.channels);
+      }),
+  };
+}

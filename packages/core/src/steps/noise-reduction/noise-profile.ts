@@ -1,0 +1,101 @@
+import { Stft } from '../../dsp/stft.ts';
+import { ActivityMeter, type RoomTone } from '../../measure/activity.ts';
+import type { Block, SignalFormat } from '../../signal/signal.ts';
+
+/** About 40 ms, a power of two. */
+export const spectrumSize = (sampleRateHz: number): number => 2 ** Math.round(Math.log2(sampleRateHz * 0.04));
+
+const HOPS_A_SEGMENT = 8;
+const KEPT = 64;
+/** Room tone below this confidence is not trusted to be the room alone. */
+const LEAST_CONFIDENCE = 0.3;
+
+interface Segment {
+  startFrame: number;
+  endFrame: number;
+  energy: number;
+  /** Mean |X|^2 by channel. */
+  powers: Float32Array[];
+}
+
+export interface NoiseProfile {
+  regions: RoomTone[];
+  /** Mean |X|^2 of the room tone by channel and bin. */
+  powers: number[][];
+}
+
+/**
+ * Learns a recording's room tone in one hearing and in constant memory: the spectra of the quietest stretches of about 90 ms
+ * are kept; when the whole is known, those inside room tone are averaged.
+ */
+export class NoiseProfiler {
+  private readonly activity: ActivityMeter;
+  private readonly stfts: Stft[];
+  private readonly kept: Segment[] = [];
+  private readonly sums: Float64Array[];
+  private readonly hopsHeard: number[];
+  private readonly hop: number;
+  private readonly bins: number;
+  private frame = 0;
+
+  constructor(private readonly format: SignalFormat) {
+    const size = spectrumSize(format.sampleRateHz);
+    this.activity = new ActivityMeter(format);
+    this.stfts = Array.from({ length: format.channels }, () => new Stft(size));
+    this.hop = size / 4;
+    this.bins = size / 2 + 1;
+    this.sums = this.stfts.map(() => new Float64Array(this.bins));
+    this.hopsHeard = this.stfts.map(() => 0);
+  }
+
+  hear(block: Block): void {
+    this.activity.hear(block);
+    const frames = block[0].length;
+    // up to a hop at a time, so that all channels finish a segment together
+    for (let start = 0; start < frames; ) {
+      const end = Math.min(frames, start + this.hop - (this.frame % this.hop));
+      this.stfts.forEach((stft, c) => {
+        stft.listen(block[c].subarray(start, end), (re, im) => {
+          const sum = this.sums[c];
+          for (let k = 0; k < sum.length; k++) sum[k] += re[k] * re[k] + im[k] * im[k];
+          this.hopsHeard[c]++;
+        });
+      });
+      this.frame += end - start;
+      start = end;
+      if (this.hopsHeard[0] === HOPS_A_SEGMENT) this.endSegment();
+    }
+  }
+
+  /** The profile, or undefined where no usable room tone was found. */
+  conclude(): NoiseProfile | undefined {
+    const rate = this.format.sampleRateHz;
+    const { roomTone } = this.activity.conclude();
+    const regions = roomTone.filter((tone) => tone.confidence >= LEAST_CONFIDENCE);
+    const inside = this.kept.filter((segment) =>
+      regions.some((r) => segment.startFrame >= r.startSeconds * rate && segment.endFrame <= r.endSeconds * rate),
+    );
+    if (!inside.length) return undefined;
+    const powers = this.stfts.map((_, c) =>
+      Array.from({ length: this.bins }, (__, k) => inside.reduce((sum, s) => sum + s.powers[c][k], 0) / inside.length),
+    );
+    return { regions, powers };
+  }
+
+  private endSegment(): void {
+    const powers = this.sums.map((sum) => Float32Array.from(sum, (value) => value / HOPS_A_SEGMENT));
+    const energy = powers.reduce((total, one) => total + one.reduce((sum, value) => sum + value, 0), 0);
+    this.hopsHeard.fill(0);
+    for (const sum of this.sums) sum.fill(0);
+    const startFrame = this.frame - (HOPS_A_SEGMENT + 3) * this.hop;
+    if (startFrame < 0 || !(energy > 1e-12)) return;
+    const segment = { startFrame, endFrame: this.frame, energy, powers };
+    const at = this.kept.findIndex((other) => other.energy > energy);
+    if (at < 0) {
+      if (this.kept.length < KEPT) this.kept.push(segment);
+      return;
+    }
+    this.kept.splice(at, 0, segment);
+    if (this.kept.length > KEPT) this.kept.pop();
+  }
+}

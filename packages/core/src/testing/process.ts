@@ -1,0 +1,32 @@
+import { configureChain } from '../chain/chain-file.ts';
+import { type RunSurroundings, runChain, type Spool, type StepReport } from '../chain/run.ts';
+import { cut, MemorySignal } from '../signal/memory.ts';
+import type { Block, SignalFormat } from '../signal/signal.ts';
+
+class MemorySpool extends MemorySignal implements Spool {
+  async discard(): Promise<void> {}
+}
+
+export const memorySurroundings: RunSurroundings = { openSpool: async (format) => new MemorySpool(format) };
+
+export interface StepSketch {
+  kind: string;
+  settings?: Record<string, unknown>;
+  mix?: number;
+  on?: boolean;
+}
+
+/** Runs steps over samples in memory, cut into blocks of `blockFrames`. */
+export async function processBlock(
+  steps: readonly StepSketch[],
+  input: Block,
+  sampleRateHz: number,
+  blockFrames = 4096,
+): Promise<{ output: Block; reports: StepReport[] }> {
+  const format: SignalFormat = { sampleRateHz, channels: input.length };
+  const source = new MemorySignal(format, [...cut(input, blockFrames)]);
+  const sink = new MemorySignal(format);
+  const chain = configureChain(steps.map((step) => ({ on: true, mix: 1, settings: {}, ...step })));
+  const reports = await runChain(chain, source, sink, memorySurroundings);
+  return { output: sink.joined(), reports };
+}
