@@ -1,0 +1,83 @@
+import type { Block, CancelSignal, FileFacts, Warning } from '@tonos/core';
+import { MPEGDecoder } from 'mpg123-decoder';
+import { ascii, type ByteReader, viewOf } from '../bytes/byte-reader.ts';
+import { type AudioFile, checkRange, type InputFormat, UnreadableFileError } from '../format.ts';
+import { type Mp3Header, parseMp3Header } from './frame-header.ts';
+
+const READ_BYTES = 32768;
+const SEARCH_BYTES = 65536;
+
+/** Length of the ID3v2 tags before the music. */
+async function musicStart(bytes: ByteReader): Promise<number> {
+  let at = 0;
+  for (let tags = 0; tags < 10; tags++) {
+    const head = await bytes.read(at, 10);
+    if (head.length < 10 || ascii(head, 0, 3) !== 'ID3') break;
+    at += 10 + ((head[6] & 127) << 21) + ((head[7] & 127) << 14) + ((head[8] & 127) << 7) + (head[9] & 127);
+  }
+  return at;
+}
+
+/** The first of two headers that fit together: a lone sync word is found in any noise. */
+function firstHeader(bytes: Uint8Array): { at: number; header: Mp3Header } | undefined {
+  for (let at = 0; at + 4 < bytes.length; at++) {
+    const header = parseMp3Header(bytes, at);
+    const next = header && at + header.frameBytes;
+    if (header && (next! + 4 > bytes.length || parseMp3Header(bytes, next)?.sampleRateHz === header.sampleRateHz)) return { at, header };
+  }
+  return undefined;
+}
+
+/** Exact number of samples where an Info or Xing frame tells it. */
+function statedFrames(frame: Uint8Array, header: Mp3Header): number | undefined {
+  const tag = 4 + header.sideBytes;
+  if (!['Info', 'Xing'].includes(ascii(frame, tag, 4))) return undefined;
+  const view = viewOf(frame);
+  if (!(view.getUint32(tag + 4) & 1)) return undefined;
+  const all = view.getUint32(tag + 8) * header.framesPerPacket;
+  const lame = tag + 120;
+  if (frame.length < lame + 24 || !/^L(AME|avc|avf)/.test(ascii(frame, lame, 4))) return undefined;
+  const delay = (frame[lame + 21] << 4) | (frame[lame + 22] >> 4);
+  const padding = ((frame[lame + 22] & 15) << 8) | frame[lame + 23];
+  return all - delay - padding;
+}
+
+async function openMp3(bytes: ByteReader, file: string): Promise<AudioFile> {
+  const start = await musicStart(bytes);
+  const search = await bytes.read(start, SEARCH_BYTES);
+  const found = firstHeader(search);
+  if (!found) throw new UnreadableFileError('not-audio', `${file} holds no MP3 frames. Export it again.`, { file });
+  const { header, at } = found;
+  checkRange(header, file);
+  const { sampleRateHz, channels, bitrateKbps } = header;
+  const frames = statedFrames(search.subarray(at, at + header.frameBytes), header);
+  const damage: Warning[] = [];
+  const facts: FileFacts = { sampleRateHz, channels, bitDepth: null, bitrateKbps, container: 'mp3', codec: 'mp3' };
+  async function* blocks({ signal }: { signal?: CancelSignal } = {}): AsyncGenerator<Block> {
+    const decoder = new MPEGDecoder({ enableGapless: true });
+    await decoder.ready;
+    let heard = 0;
+    damage.length = 0;
+    try {
+      for (let from = start; from < bytes.size; from += READ_BYTES) {
+        signal?.throwIfAborted();
+        const { channelData, samplesDecoded } = decoder.decode(await bytes.read(from, READ_BYTES));
+        if (!samplesDecoded) continue;
+        heard += samplesDecoded;
+        yield channelData.slice(0, channels); // mono comes back twice
+      }
+    } finally {
+      decoder.free();
+    }
+    if (frames !== undefined && heard < frames) {
+      damage.push({ code: 'damaged', message: `${frames - heard} of ${frames} frames are missing or could not be decoded.` });
+    }
+  }
+  return { format: { sampleRateHz, channels }, facts, frames, damage, blocks, close: () => bytes.close() };
+}
+
+export const mp3: InputFormat = {
+  name: 'MP3',
+  recognises: (head) => ascii(head, 0, 3) === 'ID3' || (parseMp3Header(head) !== undefined && firstHeader(head) !== undefined),
+  open: openMp3,
+};

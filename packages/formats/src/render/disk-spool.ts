@@ -1,0 +1,56 @@
+import { createWriteStream, type WriteStream } from 'node:fs';
+import { open, rm } from 'node:fs/promises';
+import { once } from 'node:events';
+import { type Block, type CancelSignal, framesOf, type SignalFormat, type Spool } from '@tonos/core';
+
+/** A signal on disk between passes: blocks one after the other, float32, each with its length. */
+export class DiskSpool implements Spool {
+  private readonly lengths: number[] = [];
+  private readonly out: WriteStream;
+
+  constructor(
+    readonly format: SignalFormat,
+    private readonly path: string,
+  ) {
+    this.out = createWriteStream(path);
+    this.out.on('error', () => {}); // surfaces in the write that follows
+  }
+
+  async write(block: Block): Promise<void> {
+    this.lengths.push(framesOf(block));
+    const joined = new Float32Array(framesOf(block) * block.length);
+    block.forEach((channel, c) => {
+      joined.set(channel, c * framesOf(block));
+    });
+    if (!this.out.write(new Uint8Array(joined.buffer))) await once(this.out, 'drain');
+  }
+
+  async *blocks({ signal }: { signal?: CancelSignal } = {}): AsyncGenerator<Block> {
+    if (!this.out.closed) {
+      this.out.end();
+      if (!this.out.closed) await once(this.out, 'close');
+    }
+    if (this.out.errored) throw this.out.errored;
+    const handle = await open(this.path);
+    try {
+      let at = 0;
+      for (const frames of this.lengths) {
+        signal?.throwIfAborted();
+        const joined = new Float32Array(frames * this.format.channels);
+        const bytes = new Uint8Array(joined.buffer);
+        let filled = 0;
+        while (filled < bytes.length) filled += (await handle.read(bytes, filled, bytes.length - filled, at + filled)).bytesRead;
+        at += bytes.length;
+        yield Array.from({ length: this.format.channels }, (_, c) => joined.subarray(c * frames, (c + 1) * frames));
+      }
+    } finally {
+      await handle.close();
+    }
+  }
+
+  async discard(): Promise<void> {
+    this.out.destroy();
+    if (!this.out.closed) await once(this.out, 'close').catch(() => {});
+    await rm(this.path, { force: true });
+  }
+}

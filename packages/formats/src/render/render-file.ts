@@ -1,0 +1,176 @@
+import { randomUUID } from 'node:crypto';
+import { rm } from 'node:fs/promises';
+import { join } from 'node:path';
+import {
+  applyPlan,
+  type CancelSignal,
+  type ConfiguredStep,
+  correctedPlan,
+  deliveredFormat,
+  firstPlan,
+  InvalidTargetError,
+  judge,
+  layOut,
+  type LimitResult,
+  type Measurement,
+  measureSource,
+  type OutputFormat,
+  runChain,
+  type SignalFormat,
+  type StepReport,
+  type TargetFile,
+  type Verdict,
+} from '@tonos/core';
+import { ByteWriter } from '../bytes/byte-writer.ts';
+import type { AudioFile } from '../format.ts';
+import { openAudio } from '../open-audio.ts';
+import { DiskSpool } from './disk-spool.ts';
+import { writerOf } from './output-formats.ts';
+
+/** Without a target: WAV 24-bit at the source's rate and layout. */
+const PLAIN_OUTPUT: OutputFormat = { container: 'wav', sampleRateHz: null, channels: null, bitDepth: 24 };
+const MOST_ROUNDS = 4;
+
+export interface RenderJob {
+  sourcePath: string;
+  /** How messages call the source. */
+  name: string;
+  chain: readonly ConfiguredStep[];
+  target: TargetFile | undefined;
+  /** A path that does not exist yet. Removed again where the render fails. */
+  outputPath: string;
+  /** Folder for what lies between passes. */
+  spoolFolder: string;
+  signal?: CancelSignal;
+  /** Share of the work that is done, 0 to 1, and what goes on. */
+  progress?: (share: number, stage: string) => void;
+}
+
+export interface RenderResult {
+  after: Measurement;
+  overview: [number, number][];
+  findings: StepReport[];
+  verdict: Verdict | null;
+  limits: LimitResult[];
+  /** How often the delivery was encoded until it landed. */
+  rounds: number;
+}
+
+/** Measures a file as it is: its facts, the figures of its sound, and what was found damaged. */
+export async function measureFile(
+  path: string,
+  options: { name?: string; signal?: CancelSignal; progress?: (share: number) => void } = {},
+): Promise<{ measurement: Measurement; overview: [number, number][] }> {
+  const file = await openAudio(path, options.name);
+  try {
+    let heard = 0;
+    const progress = (frames: number) => {
+      heard += frames;
+      options.progress?.(Math.min(1, heard / (file.frames ?? Number.POSITIVE_INFINITY)));
+    };
+    const { figures, overview } = await measureSource(file, { signal: options.signal, progress });
+    return { measurement: { ...file.facts, ...figures, warnings: [...file.damage, ...figures.warnings] }, overview };
+  } finally {
+    await file.close();
+  }
+}
+
+/** Runs a chain over a file, lands it on the target, writes it, and judges what a decoder makes of the written file. */
+export async function renderFile(job: RenderJob): Promise<RenderResult> {
+  const output = job.target?.output ?? PLAIN_OUTPUT;
+  const writer = writerOf(output);
+  if (!writer) throw new InvalidTargetError('output-not-written', `The target "${job.target?.name}" asks for ${output.container}, which is not written yet. Choose a target with WAV or MP3.`);
+  const source = await openAudio(job.sourcePath, job.name);
+  const spools: DiskSpool[] = [];
+  const openSpool = async (format: SignalFormat) => {
+    const spool = new DiskSpool(format, join(job.spoolFolder, `${randomUUID()}.part`));
+    spools.push(spool);
+    return spool;
+  };
+  try {
+    return await new Rendering(job, output, source, openSpool).run();
+  } catch (error) {
+    await rm(job.outputPath, { force: true });
+    throw error;
+  } finally {
+    for (const spool of spools) await spool.discard();
+    await source.close();
+  }
+}
+
+class Rendering {
+  constructor(
+    private readonly job: RenderJob,
+    private readonly output: OutputFormat,
+    private readonly source: AudioFile,
+    private readonly openSpool: (format: SignalFormat) => Promise<DiskSpool>,
+  ) {}
+
+  async run(): Promise<RenderResult> {
+    const { chain, target, signal } = this.job;
+    const chained = await this.openSpool(this.source.format);
+    const chainStage = this.stage(0, 0.5, 'chain');
+    const findings = await runChain(chain, this.source, chained, {
+      openSpool: this.openSpool,
+      signal,
+      progress: (frames, _, passes) => chainStage(frames / passes),
+    });
+    if (!target) {
+      await this.encode(chained.format, (sink) => pipe(chained, sink, signal));
+      return { ...(await this.judgeOutput()), findings, rounds: 1 };
+    }
+    const laidOut = await this.openSpool(deliveredFormat(target, this.source.format));
+    const { heardDb } = await layOut(chained, laidOut, target, { signal, progress: this.stage(0.5, 0.65, 'rate and layout') });
+    await chained.discard();
+    return { ...(await this.land(laidOut, target, heardDb)), findings };
+  }
+
+  /** Encode, decode, measure, correct: until every correction is too small to matter. */
+  private async land(laidOut: DiskSpool, target: TargetFile, heardDb: number | null) {
+    let plan = firstPlan(target, heardDb);
+    for (let rounds = 1; ; rounds++) {
+      const progress = this.stage(0.65, 0.85, 'finish');
+      await this.encode(laidOut.format, (sink) => applyPlan(plan, laidOut, sink, { signal: this.job.signal, progress }));
+      const result = await this.judgeOutput();
+      const next = correctedPlan(target, plan, result.after);
+      if (!next || rounds === MOST_ROUNDS) return { ...result, rounds };
+      plan = next;
+      await rm(this.job.outputPath);
+    }
+  }
+
+  private async encode(format: SignalFormat, fill: (sink: { write(block: readonly Float32Array[]): void | Promise<void> }) => Promise<void>) {
+    const bytes = await ByteWriter.create(this.job.outputPath);
+    try {
+      const writer = await writerOf(this.output)!.open(bytes, { format, bitDepth: this.output.bitDepth, bitrateKbps: this.output.bitrateKbps });
+      await fill(writer);
+      await writer.finish();
+      await bytes.close();
+    } catch (error) {
+      await bytes.abandon();
+      throw error;
+    }
+  }
+
+  private async judgeOutput() {
+    const { name, signal, target, outputPath } = this.job;
+    this.job.progress?.(0.9, 'measuring the delivery');
+    const { measurement, overview } = await measureFile(outputPath, { name, signal });
+    const judged = target ? judge(target.limits, measurement) : undefined;
+    return { after: measurement, overview, verdict: judged?.verdict ?? null, limits: judged?.limits ?? [] };
+  }
+
+  /** Progress within one stage by frames of the source. */
+  private stage(from: number, to: number, name: string) {
+    let heard = 0;
+    const total = this.source.frames ?? Number.POSITIVE_INFINITY;
+    return (frames: number) => {
+      heard += frames;
+      this.job.progress?.(from + (to - from) * Math.min(1, heard / total), name);
+    };
+  }
+}
+
+async function pipe(spool: DiskSpool, sink: { write(block: readonly Float32Array[]): void | Promise<void> }, signal?: CancelSignal) {
+  for await (const block of spool.blocks({ signal })) await sink.write(block);
+}
