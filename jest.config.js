@@ -3,6 +3,7 @@ export default {
   testMatch: ['<rootDir>/packages/*/src/**/*.test.ts'],
   extensionsToTreatAsEsm: ['.ts'],
   testEnvironment: 'node',
+  testTimeout: 120_000,
   testEnvironmentOptions: { customExportConditions: ['source', 'node'] },
   transform: {
     '\\.ts$': [

@@ -5,18 +5,19 @@ import { millisecondsToFrames } from '../../signal/signal.ts';
 /**
  * The level of linked channels, sample by sample, lined up with a signal that is delayed by `DETECTOR_DELAY_MS`.
  *
- * rms: mean square under a triangle of 10 ms centred on the delayed sample (two moving averages in series), which holds
- * the ripple of a 100 Hz tone under 0.1 dB and is early and late by equal parts on a step, so that it does not shift attack
- * and release. peak: largest of the last `holdMs`, which bridges the zero crossings.
+ * rms: mean square under a triangle of 10 ms (two moving averages in series), which smooths the ripple of a tone. In dB a
+ * step upwards shows as soon as the window touches it, so the signal is delayed by less than half the window: attack and
+ * release then keep their times within a millisecond or two. peak: largest of the last `holdMs`, which bridges the zero crossings.
  */
-export const DETECTOR_DELAY_MS = 5;
+export const DETECTOR_DELAY_MS = 3.5;
+const HALF_WINDOW_MS = 5;
 
 export class RmsDetector {
   private readonly first: MovingAverage;
   private readonly second: MovingAverage;
 
   constructor(sampleRateHz: number) {
-    const window = Math.max(1, millisecondsToFrames(DETECTOR_DELAY_MS, sampleRateHz));
+    const window = Math.max(1, millisecondsToFrames(HALF_WINDOW_MS, sampleRateHz));
     this.first = new MovingAverage(window);
     this.second = new MovingAverage(window);
   }
