@@ -3,13 +3,20 @@
  * (Cooley and Tukey 1965), and a real transform of 2N samples through one complex transform of N.
  */
 class ComplexFft {
+  /** Twiddles of all stages one after the other, those of the stage with half size h at h - 1: read in order by every stage. */
   private readonly cos: Float64Array;
   private readonly sin: Float64Array;
   private readonly reversed: Uint32Array;
 
   constructor(readonly size: number) {
-    this.cos = Float64Array.from({ length: size / 2 }, (_, k) => Math.cos((2 * Math.PI * k) / size));
-    this.sin = Float64Array.from({ length: size / 2 }, (_, k) => -Math.sin((2 * Math.PI * k) / size));
+    this.cos = new Float64Array(size);
+    this.sin = new Float64Array(size);
+    for (let half = 1; half < size; half <<= 1) {
+      for (let k = 0; k < half; k++) {
+        this.cos[half - 1 + k] = Math.cos((Math.PI * k) / half);
+        this.sin[half - 1 + k] = -Math.sin((Math.PI * k) / half);
+      }
+    }
     this.reversed = new Uint32Array(size);
     const bits = Math.log2(size);
     for (let i = 0; i < size; i++) {
@@ -31,18 +38,23 @@ class ComplexFft {
       }
     }
     for (let half = 1; half < size; half <<= 1) {
-      const stride = size / (2 * half);
-      for (let k = 0; k < half; k++) {
-        const wr = cos[k * stride];
-        const wi = sin[k * stride];
-        for (let a = k; a < size; a += 2 * half) {
+      const twiddle = half - 1;
+      for (let start = 0; start < size; start += 2 * half) {
+        for (let k = 0; k < half; k++) {
+          const a = start + k;
           const b = a + half;
-          const tr = re[b] * wr - im[b] * wi;
-          const ti = re[b] * wi + im[b] * wr;
-          re[b] = re[a] - tr;
-          im[b] = im[a] - ti;
-          re[a] += tr;
-          im[a] += ti;
+          const wr = cos[twiddle + k];
+          const wi = sin[twiddle + k];
+          const br = re[b];
+          const bi = im[b];
+          const ar = re[a];
+          const ai = im[a];
+          const tr = br * wr - bi * wi;
+          const ti = br * wi + bi * wr;
+          re[b] = ar - tr;
+          im[b] = ai - ti;
+          re[a] = ar + tr;
+          im[a] = ai + ti;
         }
       }
     }

@@ -25,18 +25,38 @@ const PHASES: readonly Float64Array[] = Array.from({ length: FACTOR - 1 }, (_, j
 /** No interpolated value exceeds the largest of its 48 samples by more than this factor. */
 const BOUND = Math.max(...PHASES.map((taps) => taps.reduce((total, tap) => total + Math.abs(tap), 0)));
 
-/** Largest absolute interpolated value between samples[at + HALF - 1] and the next, ends not included. */
-function intervalPeak(samples: Float64Array, at: number): number {
-  let peak = 0;
-  for (let j = 0; j < FACTOR - 1; j++) {
-    const taps = PHASES[j];
-    let even = 0;
-    let odd = 0;
-    for (let k = 0; k < TRUE_PEAK_TAPS; k += 2) {
-      even += taps[k] * samples[at + k];
-      odd += taps[k + 1] * samples[at + k + 1];
-    }
-    const value = Math.abs(even + odd);
+function interpolated(samples: Float64Array, at: number, phase: number): number {
+  const taps = PHASES[phase - 1];
+  let even = 0;
+  let odd = 0;
+  for (let k = 0; k < TRUE_PEAK_TAPS; k += 2) {
+    even += taps[k] * samples[at + k];
+    odd += taps[k + 1] * samples[at + k + 1];
+  }
+  return Math.abs(even + odd);
+}
+
+/**
+ * How far a peak can rise above its nearest values on a grid of 2 and of 4 a sample: a band-limited signal falls from its
+ * largest value M no faster than M cos(pi t fs) (Bernstein), so 1 / cos(pi / 4) and 1 / cos(pi / 8).
+ */
+const RISE_OVER_HALVES = 1.42;
+const RISE_OVER_QUARTERS = 1.09;
+
+/**
+ * Largest absolute value from samples[at + HALF - 1] up to the next sample, read on finer grids only where a peak over
+ * `floor` could hide between the values of the coarser one.
+ */
+function intervalPeak(samples: Float64Array, at: number, floor: number): number {
+  const start = Math.abs(samples[at + HALF - 1]);
+  const end = Math.abs(samples[at + HALF]);
+  const half = interpolated(samples, at, 4);
+  let peak = half > start ? half : start;
+  if ((end > peak ? end : peak) * RISE_OVER_HALVES <= floor) return peak;
+  peak = Math.max(peak, interpolated(samples, at, 2), interpolated(samples, at, 6));
+  if ((end > peak ? end : peak) * RISE_OVER_QUARTERS <= floor) return peak;
+  for (let phase = 1; phase < FACTOR; phase += 2) {
+    const value = interpolated(samples, at, phase);
     if (value > peak) peak = value;
   }
   return peak;
@@ -50,8 +70,8 @@ export class IntervalPeaks {
   private readonly held = new Float64Array(TRUE_PEAK_TAPS - 1 + CHUNK);
 
   /**
-   * For each new sample n, writes max(|x[m]|, inter-sample peak up to x[m + 1]) with m = n - TRUE_PEAK_LATENCY. Where no
-   * inter-sample peak can exceed `floor`, only |x[m]| is read; the bound on the interpolator makes that exact.
+   * For each new sample n, writes max(|x[m]|, inter-sample peak up to x[m + 1]) with m = n - TRUE_PEAK_LATENCY. Peaks
+   * that stay under `floor` are read roughly, or as |x[m]| alone.
    */
   read(samples: Float32Array, peaks: Float64Array, floor: number): void {
     const { held } = this;
@@ -67,9 +87,7 @@ export class IntervalPeaks {
         }
         const interpolate = largest * BOUND > floor;
         for (let i = from; i < to; i++) {
-          const sample = Math.abs(held[i + HALF - 1]);
-          const between = interpolate ? intervalPeak(held, i) : 0;
-          peaks[start + i] = between > sample ? between : sample;
+          peaks[start + i] = interpolate ? intervalPeak(held, i, floor) : Math.abs(held[i + HALF - 1]);
         }
       }
       held.copyWithin(0, frames, frames + TRUE_PEAK_TAPS - 1);

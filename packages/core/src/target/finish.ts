@@ -81,7 +81,7 @@ export async function layOut(
   return { heardDb };
 }
 
-const AIM_TOLERANCE_DB = 0.03;
+const AIM_TOLERANCE_DB = 0.05;
 /** The ceiling starts a little under the limit: 16-bit dither and rounding add about so much to a peak. */
 const HEADROOM_DB = 0.05;
 const MOST_GAIN_DB = 60;

@@ -19,8 +19,9 @@ export function noise(rms: number, seconds: number, sampleRateHz: number, seed =
 export function babble(seconds: number, sampleRateHz: number, seed = 7): Float32Array {
   const random = new Random(seed);
   const out = new Float32Array(Math.round(seconds * sampleRateHz));
-  const resonators = [new Float64Array(2), new Float64Array(2), new Float64Array(2)];
-  let formants = [500, 1500, 2500];
+  const state = new Float64Array(6);
+  const radius = [0, 1, 2].map((f) => Math.exp((-Math.PI * (60 + 40 * f)) / sampleRateHz));
+  let turn = [0, 0, 0];
   let pitch = 120;
   let voiced = true;
   let loud = 1;
@@ -31,7 +32,8 @@ export function babble(seconds: number, sampleRateHz: number, seed = 7): Float32
     if (i % Math.round(0.2 * sampleRateHz) === 0) {
       voiced = random.next() > 0.25;
       loud = 0.4 + 0.6 * random.next();
-      formants = [300 + 500 * random.next(), 900 + 1300 * random.next(), 2300 + 700 * random.next()];
+      const formants = [300 + 500 * random.next(), 900 + 1300 * random.next(), 2300 + 700 * random.next()];
+      turn = formants.map((hz, f) => 2 * radius[f] * Math.cos((2 * Math.PI * hz) / sampleRateHz));
       pitch = 95 + 60 * random.next();
     }
     const pause = time < 1 || time > seconds - 1 || time % 4 >= 3;
@@ -46,11 +48,9 @@ export function babble(seconds: number, sampleRateHz: number, seed = 7): Float32
     } else excitation = 0.12 * random.normal();
     let sum = 0;
     for (let f = 0; f < 3; f++) {
-      const state = resonators[f];
-      const radius = Math.exp((-Math.PI * (60 + 40 * f)) / sampleRateHz);
-      const y = excitation + 2 * radius * Math.cos((2 * Math.PI * formants[f]) / sampleRateHz) * state[0] - radius * radius * state[1];
-      state[1] = state[0];
-      state[0] = y;
+      const y = excitation + turn[f] * state[2 * f] - radius[f] * radius[f] * state[2 * f + 1];
+      state[2 * f + 1] = state[2 * f];
+      state[2 * f] = y;
       sum += y / (1 + f);
     }
     out[i] = 0.035 * envelope * sum;

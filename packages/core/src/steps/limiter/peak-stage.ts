@@ -20,6 +20,9 @@ export class PeakStage {
   private readonly second: MovingAverage;
   private released = 1;
   private lastPeak = 0;
+  /** Frames since the gain was last below 1 before averaging; beyond `span` all that is held stands for a gain of 1. */
+  private calm = Number.POSITIVE_INFINITY;
+  private readonly span: number;
   private peaks = new Float64Array(0);
   private channelPeaks = new Float64Array(0);
   /** Largest gain reduction of the last block, as a factor. */
@@ -31,6 +34,7 @@ export class PeakStage {
     this.first = new MovingAverage(half + 1, 1);
     this.second = new MovingAverage(lookahead - half + 1, 1);
     this.hold = new SlidingMaximum(lookahead + 1);
+    this.span = 2 * lookahead + 4;
     // the needed gain of an interval is known after the interpolator's latency, and both its ends get it
     this.latencyFrames = TRUE_PEAK_LATENCY + lookahead;
     this.delay = new DelayLine(format.channels, this.latencyFrames);
@@ -60,10 +64,12 @@ export class PeakStage {
   private nextGain(peak: number, ceiling: number, release: number): number {
     const both = peak > this.lastPeak ? peak : this.lastPeak;
     this.lastPeak = peak;
+    if (this.calm > this.span && both <= ceiling) return 1;
     const over = this.hold.next(both);
     const needed = over > ceiling ? ceiling / over : 1;
     const risen = this.released + release * (1 - this.released);
     this.released = needed < risen ? needed : risen > 0.999999 ? 1 : risen;
+    this.calm = this.released === 1 ? this.calm + 1 : 0;
     const gain = this.second.next(this.first.next(this.released));
     if (gain < this.lowestGain) this.lowestGain = gain;
     return gain;

@@ -1,0 +1,59 @@
+import { chainFile, chainStep } from '@tonos/core';
+import * as z from 'zod';
+
+/** Steps as they are being edited, and the revision they started from. */
+export const chainDraft = z.object({ steps: z.array(chainStep).max(100), basedOn: z.number().int(), changedAt: z.string() });
+
+export const newDraft = z.strictObject({ steps: z.array(chainStep).max(100), basedOn: z.number().int().min(1) });
+
+export const revisionSummary = z.object({ revision: z.number().int(), note: z.string(), createdAt: z.string(), stepCount: z.number().int() });
+
+export const newRevision = z.strictObject({
+  steps: z.array(chainStep).max(100),
+  note: z.string().trim().max(500).default(''),
+  /** The revision the editor started from: another one kept meanwhile refuses the request. */
+  basedOn: z.number().int().min(1).optional(),
+});
+
+export const revision = chainFile.extend({
+  id: z.string(),
+  revision: z.number().int(),
+  note: z.string(),
+  createdAt: z.string(),
+});
+
+export const chainSummary = z.object({
+  id: z.string(),
+  name: z.string(),
+  tags: z.array(z.string()),
+  notes: z.string(),
+  /** The latest revision. */
+  revision: z.number().int(),
+  stepCount: z.number().int(),
+  hasDraft: z.boolean(),
+  createdAt: z.string(),
+  changedAt: z.string(),
+});
+
+export const chain = chainSummary.extend({
+  steps: z.array(chainStep),
+  draft: chainDraft.nullable(),
+  revisions: z.array(revisionSummary),
+});
+
+export const catalogueEntry = z.object({
+  kind: z.string(),
+  title: z.string(),
+  group: z.string(),
+  summary: z.string(),
+  words: z.array(z.string()).readonly(),
+  settings: z.record(z.string(), z.unknown()),
+});
+
+export type ChainDraft = z.output<typeof chainDraft>;
+export type NewDraft = z.output<typeof newDraft>;
+export type RevisionSummary = z.output<typeof revisionSummary>;
+export type NewRevision = z.output<typeof newRevision>;
+export type Revision = z.output<typeof revision>;
+export type ChainSummary = z.output<typeof chainSummary>;
+export type Chain = z.output<typeof chain>;

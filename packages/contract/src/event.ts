@@ -1,0 +1,23 @@
+import * as z from 'zod';
+import { recording } from './recording.ts';
+import { runItem, runSummary } from './run.ts';
+
+/** What `GET /api/events` sends: the `data` of every message is one of these. */
+export const serverEvent = z.discriminatedUnion('type', [
+  z.object({ type: z.literal('recording'), recording }),
+  z.object({ type: z.literal('recording-progress'), recordingId: z.string(), titleId: z.string(), share: z.number() }),
+  z.object({ type: z.literal('run'), run: runSummary }),
+  z.object({ type: z.literal('item'), item: runItem }),
+  z.object({
+    type: z.literal('item-progress'),
+    runId: z.string(),
+    itemId: z.string(),
+    /** 0 to 1 */
+    share: z.number(),
+    stage: z.string(),
+    secondsLeft: z.number().nullable(),
+  }),
+  z.object({ type: z.literal('chain'), chainId: z.string() }),
+]);
+
+export type ServerEvent = z.output<typeof serverEvent>;

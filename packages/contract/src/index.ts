@@ -1,0 +1,12 @@
+export * from './chain.ts';
+export * from './event.ts';
+export * from './measurement.ts';
+export { openApiDocument } from './openapi.ts';
+export * from './problem.ts';
+export * from './recording.ts';
+export * from './report.ts';
+export type { Route } from './route.ts';
+export { ROUTES } from './routes.ts';
+export * from './run.ts';
+export * from './target.ts';
+export * from './title.ts';

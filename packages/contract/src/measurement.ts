@@ -1,0 +1,49 @@
+import type { Measurement, Warning } from '@tonos/core';
+import * as z from 'zod';
+
+const level = z.number().nullable();
+
+const warning = z.object({ code: z.string(), message: z.string() }) as unknown as z.ZodType<Warning>;
+
+/** Every measure of a file, by the keys that the command and the API share. */
+export const measurement: z.ZodType<Measurement> = z.object({
+  durationSeconds: z.number(),
+  sampleRateHz: z.number(),
+  channels: z.number(),
+  bitDepth: z.number().nullable(),
+  bitrateKbps: z.number().nullable(),
+  container: z.string(),
+  codec: z.string(),
+  integratedLufs: level,
+  maxMomentaryLufs: level,
+  maxShortTermLufs: level,
+  loudnessRangeLu: level,
+  truePeakDbtp: level,
+  samplePeakDbfs: level,
+  rmsDbfs: level,
+  noiseFloorDbfs: level,
+  crestDb: level,
+  dcOffset: z.number(),
+  clippedRuns: z.number(),
+  headSilenceSeconds: level,
+  tailSilenceSeconds: level,
+  longestPauseSeconds: level,
+  digitalSilenceSeconds: z.number(),
+  channelCorrelation: level,
+  channelBalanceDb: level,
+  roomTone: z.array(z.object({ startSeconds: z.number(), endSeconds: z.number(), rmsDbfs: z.number(), confidence: z.number() })),
+  warnings: z.array(warning),
+});
+
+/** Columns of smallest and largest sample, full scale 1: a picture of the whole file. */
+export const overview = z.array(z.tuple([z.number(), z.number()]));
+
+export const limitResult = z.object({
+  measure: z.string(),
+  min: z.number().nullable(),
+  max: z.number().nullable(),
+  value: z.number().nullable(),
+  result: z.enum(['within', 'over', 'under']),
+  by: z.number().nullable(),
+  required: z.boolean(),
+});

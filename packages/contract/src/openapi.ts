@@ -1,0 +1,45 @@
+import * as z from 'zod';
+import { problem } from './problem.ts';
+import type { Route } from './route.ts';
+import { ROUTES } from './routes.ts';
+
+const PROBLEM_REPLY = { description: 'A problem (RFC 9457).', content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } } };
+
+const schemaOf = (type: z.ZodType, io: 'input' | 'output') => z.toJSONSchema(type, { io, unrepresentable: 'any' });
+
+const FILES = {
+  type: 'object',
+  required: ['files'],
+  properties: { files: { type: 'array', items: { type: 'string', format: 'binary' } } },
+};
+
+function operation(name: string, route: Route) {
+  const parameters = [...route.path.matchAll(/:(\w+)/g)].map(([, id]) => ({ name: id, in: 'path', required: true, schema: { type: 'string' } }));
+  const media = route.takes ?? 'application/json';
+  const body = route.takes ? FILES : route.body && schemaOf(route.body, 'input');
+  const reply = route.reply
+    ? { 'application/json': { schema: schemaOf(route.reply, 'output') } }
+    : route.streams && { [route.streams]: { schema: { type: 'string', format: 'binary' } } };
+  return {
+    operationId: name,
+    summary: route.summary,
+    ...(parameters.length ? { parameters } : {}),
+    ...(body ? { requestBody: { required: name !== 'retryRun', content: { [media]: { schema: body } } } } : {}),
+    responses: { [route.status]: { description: 'Done.', ...(reply ? { content: reply } : {}) }, default: PROBLEM_REPLY },
+  };
+}
+
+/** The OpenAPI 3.1 description of every route, made from the schemas that check them. */
+export function openApiDocument(version: string): Record<string, unknown> {
+  const paths: Record<string, Record<string, unknown>> = {};
+  for (const [name, route] of Object.entries(ROUTES) as [string, Route][]) {
+    const path = route.path.replace(/:(\w+)/g, '{$1}');
+    paths[path] = { ...paths[path], [route.method]: operation(name, route) };
+  }
+  return {
+    openapi: '3.1.0',
+    info: { title: 'Tonos', version, description: 'Processing chains over voice recordings, run as batches against delivery targets.' },
+    paths,
+    components: { schemas: { Problem: schemaOf(problem, 'output') } },
+  };
+}

@@ -1,0 +1,29 @@
+import * as z from 'zod';
+import { limitResult, measurement } from './measurement.ts';
+import { fileProblem } from './problem.ts';
+import { itemStatus } from './run.ts';
+
+/** `tonos.report/1`: what a run delivered, and how every item of it came out. */
+export const reportFile = z.object({
+  format: z.literal('tonos.report/1'),
+  version: z.string(),
+  title: z.string(),
+  chain: z.object({ name: z.string(), revision: z.number().int() }),
+  target: z.string(),
+  createdAt: z.string(),
+  items: z.array(
+    z.object({
+      name: z.string(),
+      sourceSha256: z.string(),
+      status: itemStatus,
+      output: z.string().nullable(),
+      outputSha256: z.string().nullable(),
+      before: measurement.nullable(),
+      after: measurement.nullable(),
+      limits: z.array(limitResult),
+      error: fileProblem.nullable(),
+    }),
+  ),
+});
+
+export type ReportFile = z.output<typeof reportFile>;

@@ -1,0 +1,69 @@
+import * as z from 'zod';
+import { limitResult, measurement, overview } from './measurement.ts';
+import { fileProblem } from './problem.ts';
+
+export const newRun = z.strictObject({
+  titleId: z.string(),
+  recordingIds: z.array(z.string()).min(1, 'Choose at least one recording.').max(10_000),
+  chainId: z.string(),
+  /** The latest one where it is left out. */
+  revision: z.number().int().min(1).optional(),
+  targetId: z.string(),
+});
+
+export const retryRequest = z.strictObject({ itemIds: z.array(z.string()).min(1).max(10_000).optional() });
+
+export const itemStatus = z.enum(['queued', 'working', 'within', 'off-target', 'failed', 'cancelled']);
+export const runStatus = z.enum(['queued', 'working', 'finished', 'cancelled']);
+
+/** What a step found in a recording, and the most it did. */
+export const stepReport = z.object({
+  id: z.string(),
+  kind: z.string(),
+  findings: z.record(z.string(), z.unknown()),
+  deepest: z.record(z.string(), z.number()),
+});
+
+export const runItem = z.object({
+  id: z.string(),
+  runId: z.string(),
+  recordingId: z.string(),
+  name: z.string(),
+  position: z.number().int(),
+  status: itemStatus,
+  before: measurement.nullable(),
+  after: measurement.nullable(),
+  limits: z.array(limitResult),
+  findings: z.array(stepReport),
+  error: fileProblem.nullable(),
+  output: z.object({ name: z.string(), sizeBytes: z.number(), sha256: z.string() }).nullable(),
+  /** How long the render took. */
+  seconds: z.number().nullable(),
+});
+
+export const runSummary = z.object({
+  id: z.string(),
+  titleId: z.string(),
+  titleName: z.string(),
+  chainId: z.string(),
+  chainName: z.string(),
+  revision: z.number().int(),
+  targetId: z.string(),
+  targetName: z.string(),
+  status: runStatus,
+  counts: z.record(itemStatus, z.number().int()),
+  createdAt: z.string(),
+  startedAt: z.string().nullable(),
+  finishedAt: z.string().nullable(),
+});
+
+export const run = runSummary.extend({ items: z.array(runItem) });
+export const itemOverview = z.object({ columns: overview });
+
+export type NewRun = z.output<typeof newRun>;
+export type RetryRequest = z.output<typeof retryRequest>;
+export type ItemStatus = z.output<typeof itemStatus>;
+export type RunStatus = z.output<typeof runStatus>;
+export type RunItem = z.output<typeof runItem>;
+export type RunSummary = z.output<typeof runSummary>;
+export type Run = z.output<typeof run>;

@@ -1,0 +1,30 @@
+import * as z from 'zod';
+
+export const newTitle = z.strictObject({
+  name: z.string().trim().min(1, 'A title needs a name.').max(200),
+  kind: z.enum(['podcast', 'audiobook']),
+});
+
+/** What a title may change to; what is left out stays. */
+export const titleChange = z.strictObject({
+  name: z.string().trim().min(1).max(200).optional(),
+  chainId: z.string().nullable().optional(),
+  targetId: z.string().nullable().optional(),
+});
+
+export const title = z.object({
+  id: z.string(),
+  name: z.string(),
+  kind: z.enum(['podcast', 'audiobook']),
+  /** What its last run used, offered for the next. */
+  chainId: z.string().nullable(),
+  targetId: z.string().nullable(),
+  createdAt: z.string(),
+  recordingCount: z.number().int(),
+  totalSeconds: z.number(),
+  warningCount: z.number().int(),
+});
+
+export type NewTitle = z.output<typeof newTitle>;
+export type TitleChange = z.output<typeof titleChange>;
+export type Title = z.output<typeof title>;
