@@ -1,0 +1,44 @@
+import type { ChainFile } from '@tonos/core';
+import type { ChainDraft } from '@tonos/contract';
+import { Column, Entity, PrimaryColumn } from 'typeorm';
+
+@Entity('chain')
+export class ChainEntity {
+  @PrimaryColumn({ type: 'text' })
+  id!: string;
+
+  @Column({ type: 'text' })
+  name!: string;
+
+  /** The number of the latest revision. */
+  @Column({ type: 'integer' })
+  revision!: number;
+
+  @Column({ type: 'simple-json', nullable: true })
+  draft!: ChainDraft | null;
+
+  @Column({ type: 'text' })
+  createdAt!: string;
+
+  @Column({ type: 'text' })
+  changedAt!: string;
+}
+
+/** Immutable: written once, never changed. */
+@Entity('chain_revision')
+export class ChainRevisionEntity {
+  @PrimaryColumn({ type: 'text' })
+  chainId!: string;
+
+  @PrimaryColumn({ type: 'integer' })
+  revision!: number;
+
+  @Column({ type: 'simple-json' })
+  file!: ChainFile;
+
+  @Column({ type: 'text' })
+  note!: string;
+
+  @Column({ type: 'text' })
+  createdAt!: string;
+}

@@ -1,0 +1,125 @@
+import { type ChainFault, type ChainFile, type ChainStep, chainFaults, InvalidChainError } from '@tonos/core';
+import type { Chain, ChainSummary, NewDraft, NewRevision, Revision } from '@tonos/contract';
+import type { Database } from '../database/database.ts';
+import type { EventBus } from '../events/event-bus.ts';
+import { HttpProblem, notFound } from '../http/problems.ts';
+import type { Surroundings } from '../surroundings.ts';
+import { ChainEntity, ChainRevisionEntity } from './chain-entity.ts';
+
+/** Shared chains: immutable revisions, and one draft each for work in progress. */
+export class ChainService {
+  constructor(
+    private readonly database: Database,
+    private readonly bus: EventBus,
+    private readonly surroundings: Surroundings,
+  ) {}
+
+  async list(): Promise<ChainSummary[]> {
+    const chains = await this.database.of(ChainEntity).find({ order: { createdAt: 'ASC', name: 'ASC' } });
+    return Promise.all(chains.map(async (chain) => summary(chain, await this.findRevision(chain.id, chain.revision))));
+  }
+
+  async get(id: string): Promise<Chain> {
+    const chain = await this.find(id);
+    const revisions = await this.database.of(ChainRevisionEntity).find({ where: { chainId: id }, order: { revision: 'DESC' } });
+    return {
+      ...summary(chain, revisions[0]),
+      steps: revisions[0].file.steps,
+      draft: chain.draft,
+      revisions: revisions.map(({ revision, note, createdAt, file }) => ({ revision, note, createdAt, stepCount: file.steps.length })),
+    };
+  }
+
+  async revision(id: string, number: number): Promise<Revision> {
+    await this.find(id);
+    const { file, revision, note, createdAt } = await this.findRevision(id, number);
+    return { ...file, id, revision, note, createdAt };
+  }
+
+  async add(file: ChainFile): Promise<Chain> {
+    const { newId, now } = this.surroundings;
+    const id = newId();
+    const steps = this.checked(file.steps);
+    const createdAt = now();
+    await this.database.transaction(async (manager) => {
+      await manager.insert(ChainEntity, { id, name: file.name, revision: 1, draft: null, createdAt, changedAt: createdAt });
+      await manager.save(ChainRevisionEntity, { chainId: id, revision: 1, file: { ...file, steps }, note: '', createdAt });
+    });
+    this.bus.publish({ type: 'chain', chainId: id });
+    return this.get(id);
+  }
+
+  async keep(id: string, { steps, note, basedOn }: NewRevision): Promise<Chain> {
+    const checked = this.checked(steps);
+    const createdAt = this.surroundings.now();
+    await this.database.transaction(async (manager) => {
+      const chain = await this.find(id);
+      this.checkBase(chain, basedOn);
+      const { file } = await this.findRevision(id, chain.revision);
+      const revision = chain.revision + 1;
+      await manager.save(ChainRevisionEntity, { chainId: id, revision, file: { ...file, steps: checked }, note, createdAt });
+      await manager.update(ChainEntity, { id }, { revision, draft: null, changedAt: createdAt });
+    });
+    this.bus.publish({ type: 'chain', chainId: id });
+    return this.get(id);
+  }
+
+  /** A draft may hold what a revision may not yet: it is only kept from getting lost. */
+  async saveDraft(id: string, { steps, basedOn }: NewDraft): Promise<Chain> {
+    const changedAt = this.surroundings.now();
+    await this.database.transaction(async (manager) => {
+      const chain = await this.find(id);
+      this.checkBase(chain, basedOn);
+      await manager.save(ChainEntity, { ...chain, draft: { steps, basedOn, changedAt }, changedAt });
+    });
+    this.bus.publish({ type: 'chain', chainId: id });
+    return this.get(id);
+  }
+
+  async dropDraft(id: string): Promise<undefined> {
+    await this.find(id);
+    await this.database.of(ChainEntity).update({ id }, { draft: null });
+    this.bus.publish({ type: 'chain', chainId: id });
+  }
+
+  private checkBase(chain: ChainEntity, basedOn: number | undefined): void {
+    if (basedOn === undefined || basedOn === chain.revision) return;
+    throw new HttpProblem(409, 'stale-revision', `"${chain.name}" has revision ${chain.revision} by now; yours started from ${basedOn}. Load the chain again and repeat the change.`, { revision: chain.revision });
+  }
+
+  /** Kinds of a newer version are kept as they are; settings out of range are refused. Every step gets an id of its own. */
+  private checked(steps: readonly ChainStep[]): ChainStep[] {
+    const faults = chainFaults(steps).filter((fault: ChainFault) => fault.code === 'bad-setting');
+    if (faults.length) throw new InvalidChainError('bad-setting', faults.map(({ message }) => message).join(' '), { faults });
+    const taken = new Set<string>();
+    return steps.map((step) => {
+      const id = step.id && !taken.has(step.id) ? step.id : this.surroundings.newId().slice(0, 8);
+      taken.add(id);
+      return { ...step, id };
+    });
+  }
+
+  private async find(id: string): Promise<ChainEntity> {
+    const chain = await this.database.of(ChainEntity).findOneBy({ id });
+    if (!chain) throw notFound('chain', id);
+    return chain;
+  }
+
+  private async findRevision(chainId: string, revision: number): Promise<ChainRevisionEntity> {
+    const found = await this.database.of(ChainRevisionEntity).findOneBy({ chainId, revision });
+    if (!found) throw notFound(`revision ${revision} of the chain`, chainId);
+    return found;
+  }
+}
+
+const summary = (chain: ChainEntity, latest: ChainRevisionEntity): ChainSummary => ({
+  id: chain.id,
+  name: chain.name,
+  tags: latest.file.tags,
+  notes: latest.file.notes,
+  revision: chain.revision,
+  stepCount: latest.file.steps.length,
+  hasDraft: chain.draft !== null,
+  createdAt: chain.createdAt,
+  changedAt: chain.changedAt,
+});

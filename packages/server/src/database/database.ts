@@ -1,0 +1,52 @@
+import 'reflect-metadata';
+import { join } from 'node:path';
+import { DataSource, type EntityManager, type EntityTarget, type ObjectLiteral, type Repository } from 'typeorm';
+import { ChainEntity, ChainRevisionEntity } from '../chains/chain-entity.ts';
+import { RecordingEntity } from '../recordings/recording-entity.ts';
+import { RunEntity, RunItemEntity } from '../runs/run-entity.ts';
+import { TargetEntity } from '../targets/target-entity.ts';
+import { TitleEntity } from '../titles/title-entity.ts';
+import { LibsqlConnection } from './libsql-driver.ts';
+import { FirstPath1764000000000 } from './migrations/1764000000000-first-path.ts';
+
+/** The one database of a data folder. */
+export class Database {
+  private lastTransaction: Promise<unknown> = Promise.resolve();
+
+  private constructor(private readonly source: DataSource) {}
+
+  static async open(dataFolder: string): Promise<Database> {
+    const source = new DataSource({
+      type: 'better-sqlite3',
+      driver: LibsqlConnection,
+      database: join(dataFolder, 'tonos.sqlite'),
+      enableWAL: true,
+      // a plain class name would be enough, but every table is named on its entity
+      entities: [TitleEntity, RecordingEntity, ChainEntity, ChainRevisionEntity, TargetEntity, RunEntity, RunItemEntity],
+      migrations: [FirstPath1764000000000],
+      migrationsRun: true,
+      synchronize: false,
+    });
+    await source.initialize();
+    return new Database(source);
+  }
+
+  of<E extends ObjectLiteral>(entity: EntityTarget<E>): Repository<E> {
+    return this.source.getRepository(entity);
+  }
+
+  /**
+   * All or nothing. One at a time: SQLite has one connection here, and two transactions that interleave on it would
+   * become one inside the other.
+   */
+  transaction<T>(work: (manager: EntityManager) => Promise<T>): Promise<T> {
+    const mine = this.lastTransaction.then(() => this.source.transaction(work));
+    this.lastTransaction = mine.catch(() => {});
+    return mine;
+  }
+
+  async close(): Promise<void> {
+    await this.lastTransaction;
+    await this.source.destroy();
+  }
+}

@@ -1,0 +1,53 @@
+import { createReadStream } from 'node:fs';
+import { readFile } from 'node:fs/promises';
+import { basename, join } from 'node:path';
+import { SHIPPED_CHAINS } from '@tonos/core';
+import * as z from 'zod';
+import type { ChainService } from '../chains/chain-service.ts';
+import type { RecordingService } from '../recordings/recording-service.ts';
+import type { RunService } from '../runs/run-service.ts';
+import type { BlobStore } from '../storage/blob-store.ts';
+import type { TargetService } from '../targets/target-service.ts';
+import type { TitleService } from '../titles/title-service.ts';
+
+/** demo.json: the titles, their files in order, and the run that shows how a finished one looks. */
+const demoFile = z.object({
+  titles: z.array(
+    z.object({
+      name: z.string(),
+      kind: z.enum(['podcast', 'audiobook']),
+      recordings: z.array(z.string()),
+      chain: z.string(),
+      target: z.string(),
+      run: z.boolean(),
+    }),
+  ),
+});
+
+interface DemoNeeds {
+  store: BlobStore;
+  titles: TitleService;
+  recordings: RecordingService;
+  chains: ChainService;
+  targets: TargetService;
+  runs: RunService;
+}
+
+/** Loads the demo where nothing is there yet. */
+export async function loadDemo(folder: string, { store, titles, recordings, chains, targets, runs }: DemoNeeds): Promise<void> {
+  if ((await titles.list()).length || (await chains.list()).length) return;
+  const demo = demoFile.parse(JSON.parse(await readFile(join(folder, 'demo.json'), 'utf8')));
+  for (const chain of SHIPPED_CHAINS) await chains.add(chain);
+  const chainIds = new Map((await chains.list()).map(({ name, id }) => [name, id]));
+  const targetIds = new Map((await targets.list()).map(({ name, id }) => [name, id]));
+  for (const { name, kind, recordings: files, chain, target, run } of demo.titles) {
+    const { id: titleId } = await titles.add({ name, kind });
+    const received = [];
+    for (const file of files) received.push({ ...(await store.receive(createReadStream(join(folder, file)))), name: basename(file) });
+    const added = await recordings.add(titleId, received);
+    const chainId = chainIds.get(chain)!;
+    const targetId = targetIds.get(target)!;
+    await titles.change(titleId, { chainId, targetId });
+    if (run) await runs.start({ titleId, recordingIds: added.map(({ id }) => id), chainId, targetId });
+  }
+}

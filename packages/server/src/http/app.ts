@@ -1,0 +1,56 @@
+import { join } from 'node:path';
+import { openApiDocument, ROUTES } from '@tonos/contract';
+import express, { type Express, type Router } from 'express';
+import helmet from 'helmet';
+import { guard } from './guard.ts';
+import { answerProblem, unknownCall } from './problems.ts';
+import { serve } from './serve.ts';
+
+/** Everything from itself alone; Mantine writes style elements, and sound is played from this server. */
+const CONTENT_POLICY = {
+  'default-src': ["'self'"],
+  'style-src': ["'self'", "'unsafe-inline'"],
+  'img-src': ["'self'", 'data:'],
+  'media-src': ["'self'", 'blob:'],
+  'frame-ancestors': ["'none'"],
+  'upgrade-insecure-requests': null,
+};
+
+export interface AppOptions {
+  version: string;
+  /** The built page; without it only the API is served. */
+  webFolder: string | undefined;
+  /** Adds every feature's routes. */
+  features(router: Router): void;
+  report(error: unknown): void;
+}
+
+export function createApp({ version, webFolder, features, report }: AppOptions): Express {
+  const app = express();
+  app.disable('x-powered-by');
+  app.use(helmet({ contentSecurityPolicy: { directives: CONTENT_POLICY }, strictTransportSecurity: false }));
+  app.use(guard);
+  const api = express.Router();
+  api.use(express.json({ limit: '2mb' }));
+  serve(api, ROUTES.health, () => ({ status: 'ready' as const, version }));
+  const description = openApiDocument(version);
+  serve(api, ROUTES.openapi, () => description);
+  features(api);
+  api.use('/api', unknownCall);
+  app.use(api);
+  if (webFolder) servePage(app, webFolder);
+  app.use(unknownCall);
+  app.use(answerProblem(report));
+  return app;
+}
+
+/** The page routes by itself: every address that is no file of it is its start. */
+function servePage(app: Express, folder: string): void {
+  app.use(express.static(folder, { index: false, setHeaders: (response, path) => {
+    response.setHeader('Cache-Control', path.includes(`${join('/', 'assets')}`) ? 'public, max-age=31536000, immutable' : 'no-cache');
+  } }));
+  app.get(/^(?!\/api\/)[^.]*$/, (_, response) => {
+    response.setHeader('Cache-Control', 'no-cache');
+    response.sendFile(join(folder, 'index.html'), { dotfiles: 'allow', cacheControl: false });
+  });
+}

@@ -1,0 +1,1 @@
+export { type RunningServer, type ServerOptions, startServer } from './server.ts';

@@ -1,0 +1,46 @@
+import { existsSync, readFileSync } from 'node:fs';
+import { availableParallelism } from 'node:os';
+import { join, resolve } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import pino from 'pino';
+import { startServer } from './server.ts';
+
+/** The real surroundings of the server: environment, project folders, signals. */
+const project = fileURLToPath(new URL('../../..', import.meta.url));
+const log = pino({ level: process.env.TONOS_LOG ?? 'warn' });
+const { version } = JSON.parse(readFileSync(join(project, 'package.json'), 'utf8')) as { version: string };
+const folderIfThere = (path: string) => (existsSync(path) ? path : undefined);
+
+const GIGABYTE = 1024 ** 3;
+
+async function main(): Promise<void> {
+  const host = process.env.TONOS_HOST ?? '127.0.0.1';
+  const server = await startServer({
+    dataFolder: resolve(process.env.TONOS_DATA ?? join(project, 'data')),
+    host,
+    port: Number(process.env.TONOS_PORT ?? 4310),
+    version,
+    threads: Math.min(16, Math.max(2, availableParallelism())),
+    webFolder: folderIfThere(join(project, 'packages/web/dist')),
+    demoFolder: process.env.TONOS_DEMO === '0' ? undefined : folderIfThere(join(project, 'demo')),
+    uploadLimits: { fileBytes: 16 * GIGABYTE, files: 1000 },
+    report: (error) => log.error(error),
+  });
+  console.log(`Tonos ${version} is ready: http://${host === '0.0.0.0' ? '127.0.0.1' : host}:${server.port}`);
+
+  let closing = false;
+  const stop = async () => {
+    if (closing) return;
+    closing = true;
+    await server.close();
+    process.exit(0);
+  };
+  process.on('SIGINT', stop);
+  process.on('SIGTERM', stop);
+}
+
+main().catch((error: NodeJS.ErrnoException) => {
+  const taken = error.code === 'EADDRINUSE';
+  console.error(taken ? `Port ${process.env.TONOS_PORT ?? 4310} is taken by another program. End it, or set TONOS_PORT to a free one.` : error);
+  process.exit(1);
+});

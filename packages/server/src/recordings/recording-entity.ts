@@ -1,0 +1,40 @@
+import type { Measurement } from '@tonos/core';
+import type { FileProblem } from '@tonos/contract';
+import { Column, Entity, PrimaryColumn } from 'typeorm';
+
+@Entity('recording')
+export class RecordingEntity {
+  @PrimaryColumn({ type: 'text' })
+  id!: string;
+
+  @Column({ type: 'text' })
+  titleId!: string;
+
+  @Column({ type: 'text' })
+  name!: string;
+
+  @Column({ type: 'integer' })
+  position!: number;
+
+  @Column({ type: 'text' })
+  status!: 'measuring' | 'ready' | 'unreadable';
+
+  @Column({ type: 'text' })
+  sha256!: string;
+
+  @Column({ type: 'integer' })
+  sizeBytes!: number;
+
+  @Column({ type: 'simple-json', nullable: true })
+  measurement!: Measurement | null;
+
+  /** Large and rarely wanted. */
+  @Column({ type: 'simple-json', nullable: true, select: false })
+  overview!: [number, number][] | null;
+
+  @Column({ type: 'simple-json', nullable: true })
+  error!: FileProblem | null;
+
+  @Column({ type: 'text' })
+  createdAt!: string;
+}

@@ -1,0 +1,72 @@
+import { pipeline } from 'node:stream/promises';
+import { type ReportFile, type Run, ROUTES } from '@tonos/contract';
+import type { Router } from 'express';
+import { sendFile } from '../http/send-file.ts';
+import { serve } from '../http/serve.ts';
+import { MEDIA_TYPES, type RecordingService } from '../recordings/recording-service.ts';
+import type { BlobStore } from '../storage/blob-store.ts';
+import { deliveryPackage } from './delivery-package.ts';
+import type { RunService } from './run-service.ts';
+import type { RunWorker } from './run-worker.ts';
+
+export interface RunRoutesNeeds {
+  runs: RunService;
+  worker: RunWorker;
+  recordings: RecordingService;
+  store: BlobStore;
+  version: string;
+  now(): string;
+  nudge(): void;
+}
+
+export function runRoutes(router: Router, { runs, worker, recordings, store, version, now, nudge }: RunRoutesNeeds): void {
+  serve(router, ROUTES.runs, () => runs.list());
+  serve(router, ROUTES.run, ({ params }) => runs.get(params.id));
+  serve(router, ROUTES.startRun, async ({ body }) => {
+    const run = await runs.start(body);
+    nudge();
+    return run;
+  });
+  serve(router, ROUTES.cancelRun, async ({ params }) => {
+    const run = await runs.cancel(params.id);
+    await worker.abandonCancelled(params.id);
+    return run;
+  });
+  serve(router, ROUTES.retryRun, async ({ params, body }) => {
+    const run = await runs.retry(params.id, body);
+    nudge();
+    return run;
+  });
+  serve(router, ROUTES.outputOverview, ({ params }) => runs.overview(params.id, params.itemId));
+  serve(router, ROUTES.output, async ({ params, response }) => {
+    const { sha256, name, container } = await runs.output(params.id, params.itemId);
+    await sendFile(response, { path: store.pathOf(sha256), name, mediaType: MEDIA_TYPES[container] ?? 'application/octet-stream' });
+  });
+  serve(router, ROUTES.package, async ({ params, response }) => {
+    const run = await runs.get(params.id);
+    const sources = new Map((await recordings.listOf(run.titleId)).map(({ id, sha256 }) => [id, sha256]));
+    const report = reportOf(run, (id) => sources.get(id) ?? '', version, now());
+    response.attachment(`${run.titleName}, ${run.targetName}.zip`).type('application/zip');
+    await pipeline(deliveryPackage(run, report, (sha256) => store.pathOf(sha256)), response);
+  });
+}
+
+const reportOf = (run: Run, sourceOf: (recordingId: string) => string, version: string, createdAt: string): ReportFile => ({
+  format: 'tonos.report/1',
+  version,
+  title: run.titleName,
+  chain: { name: run.chainName, revision: run.revision },
+  target: run.targetName,
+  createdAt,
+  items: run.items.map(({ name, recordingId, status, output, before, after, limits, error }) => ({
+    name,
+    sourceSha256: sourceOf(recordingId),
+    status,
+    output: output?.name ?? null,
+    outputSha256: output?.sha256 ?? null,
+    before,
+    after,
+    limits,
+    error,
+  })),
+});

@@ -1,0 +1,85 @@
+import type { LimitResult, Measurement, StepReport } from '@tonos/core';
+import type { FileProblem, ItemStatus, RunStatus } from '@tonos/contract';
+import { Column, Entity, PrimaryColumn } from 'typeorm';
+
+@Entity('run')
+export class RunEntity {
+  @PrimaryColumn({ type: 'text' })
+  id!: string;
+
+  @Column({ type: 'text' })
+  titleId!: string;
+
+  @Column({ type: 'text' })
+  chainId!: string;
+
+  @Column({ type: 'integer' })
+  revision!: number;
+
+  @Column({ type: 'text' })
+  targetId!: string;
+
+  @Column({ type: 'text' })
+  status!: RunStatus;
+
+  @Column({ type: 'text' })
+  createdAt!: string;
+
+  @Column({ type: 'text', nullable: true })
+  startedAt!: string | null;
+
+  @Column({ type: 'text', nullable: true })
+  finishedAt!: string | null;
+}
+
+/** One recording in a run. While it is worked on, `lease` names the attempt: only that attempt may finish it. */
+@Entity('run_item')
+export class RunItemEntity {
+  @PrimaryColumn({ type: 'text' })
+  id!: string;
+
+  @Column({ type: 'text' })
+  runId!: string;
+
+  @Column({ type: 'text' })
+  recordingId!: string;
+
+  @Column({ type: 'integer' })
+  position!: number;
+
+  @Column({ type: 'text' })
+  status!: ItemStatus;
+
+  @Column({ type: 'text', nullable: true })
+  lease!: string | null;
+
+  @Column({ type: 'simple-json', nullable: true })
+  before!: Measurement | null;
+
+  @Column({ type: 'simple-json', nullable: true })
+  after!: Measurement | null;
+
+  @Column({ type: 'simple-json', nullable: true })
+  limits!: LimitResult[] | null;
+
+  @Column({ type: 'simple-json', nullable: true })
+  findings!: StepReport[] | null;
+
+  @Column({ type: 'simple-json', nullable: true, select: false })
+  overview!: [number, number][] | null;
+
+  @Column({ type: 'simple-json', nullable: true })
+  error!: FileProblem | null;
+
+  @Column({ type: 'text', nullable: true })
+  outputName!: string | null;
+
+  @Column({ type: 'text', nullable: true })
+  outputSha256!: string | null;
+
+  @Column({ type: 'integer', nullable: true })
+  outputBytes!: number | null;
+
+  @Column({ type: 'float', nullable: true })
+  seconds!: number | null;
+}

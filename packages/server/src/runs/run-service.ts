@@ -1,0 +1,170 @@
+import { extname } from 'node:path';
+import { configureChain } from '@tonos/core';
+import type { ItemStatus, NewRun, RetryRequest, Run, RunItem, RunSummary } from '@tonos/contract';
+import { isWritable, writerOf } from '@tonos/formats';
+import { type EntityManager, In } from 'typeorm';
+import { ChainEntity, ChainRevisionEntity } from '../chains/chain-entity.ts';
+import type { Database } from '../database/database.ts';
+import type { EventBus } from '../events/event-bus.ts';
+import { HttpProblem, notFound } from '../http/problems.ts';
+import { RecordingEntity } from '../recordings/recording-entity.ts';
+import type { Surroundings } from '../surroundings.ts';
+import { TargetEntity } from '../targets/target-entity.ts';
+import { TitleEntity } from '../titles/title-entity.ts';
+import { describeItem } from './describe.ts';
+import { RunEntity, RunItemEntity } from './run-entity.ts';
+
+export const OPEN: ItemStatus[] = ['queued', 'working'];
+const CLEARED = { lease: null, after: null, limits: null, findings: null, overview: null, error: null, outputSha256: null, outputBytes: null, seconds: null };
+
+/** Runs and their items: started, looked at, cancelled, tried again. The work itself is the RunWorker's. */
+export class RunService {
+  constructor(
+    private readonly database: Database,
+    private readonly bus: EventBus,
+    private readonly surroundings: Surroundings,
+  ) {}
+
+  async list(): Promise<RunSummary[]> {
+    const runs = await this.database.of(RunEntity).find({ order: { createdAt: 'DESC' } });
+    return Promise.all(runs.map((run) => this.summary(run)));
+  }
+
+  async get(id: string): Promise<Run> {
+    const run = await this.find(id);
+    return { ...(await this.summary(run)), items: await this.itemsOf(id) };
+  }
+
+  async overview(id: string, itemId: string): Promise<{ columns: [number, number][] }> {
+    const item = await this.database.of(RunItemEntity).findOne({ where: { id: itemId, runId: id }, select: { id: true, overview: true } });
+    if (!item) throw notFound('item', itemId);
+    return { columns: item.overview ?? [] };
+  }
+
+  /** What is delivered of an item. */
+  async output(id: string, itemId: string): Promise<{ sha256: string; name: string; container: string }> {
+    const item = await this.database.of(RunItemEntity).findOneBy({ id: itemId, runId: id });
+    if (!item) throw notFound('item', itemId);
+    if (!item.outputSha256) throw new HttpProblem(404, 'no-output', `There is no delivered file for this item: it is ${item.status}.`, { itemStatus: item.status });
+    return { sha256: item.outputSha256, name: item.outputName!, container: item.after!.container };
+  }
+
+  async start({ titleId, recordingIds, chainId, revision, targetId }: NewRun): Promise<Run> {
+    const { newId, now } = this.surroundings;
+    const id = newId();
+    await this.database.transaction(async (manager) => {
+      if (!(await manager.existsBy(TitleEntity, { id: titleId }))) throw notFound('title', titleId);
+      const chain = await manager.findOneBy(ChainEntity, { id: chainId });
+      if (!chain) throw notFound('chain', chainId);
+      const kept = await manager.findOneBy(ChainRevisionEntity, { chainId, revision: revision ?? chain.revision });
+      if (!kept) throw notFound(`revision ${revision} of the chain`, chainId);
+      configureChain(kept.file.steps); // names an unknown kind, and what is out of range
+      const target = await manager.findOneBy(TargetEntity, { id: targetId });
+      if (!target) throw notFound('target', targetId);
+      if (!isWritable(target.file.output)) {
+        throw new HttpProblem(422, 'output-not-written', `"${target.name}" asks for ${target.file.output.container}, which this version does not write yet. Choose a target with WAV or MP3.`);
+      }
+      const wanted = [...new Set(recordingIds)];
+      const recordings = await manager.findBy(RecordingEntity, { id: In(wanted) });
+      const known = new Map(recordings.filter((recording) => recording.titleId === titleId).map((recording) => [recording.id, recording]));
+      const unknown = wanted.find((one) => !known.has(one));
+      if (unknown) throw notFound('recording of this title', unknown);
+      const ordered = wanted.map((one) => known.get(one)!).sort((a, b) => a.position - b.position);
+      await manager.insert(RunEntity, { id, titleId, chainId, revision: kept.revision, targetId, status: 'queued', createdAt: now(), startedAt: null, finishedAt: null });
+      const names = outputNames(ordered.map(({ name }) => name), writerOf(target.file.output)!.ending);
+      for (const [i, recording] of ordered.entries()) {
+        await manager.insert(RunItemEntity, {
+          id: newId(),
+          runId: id,
+          recordingId: recording.id,
+          position: i + 1,
+          status: 'queued',
+          before: recording.measurement,
+          outputName: names[i],
+          ...CLEARED,
+        });
+      }
+      await manager.update(TitleEntity, { id: titleId }, { chainId, targetId });
+    });
+    await this.publish(id);
+    return this.get(id);
+  }
+
+  /** Cancels what is not finished; finished items stay. */
+  async cancel(id: string): Promise<Run> {
+    const run = await this.find(id);
+    const open = await this.database.transaction(async (manager) => {
+      const items = await manager.findBy(RunItemEntity, { runId: id, status: In(OPEN) });
+      if (!items.length) return items;
+      await manager.update(RunItemEntity, { id: In(items.map((item) => item.id)) }, { status: 'cancelled', lease: null });
+      await manager.update(RunEntity, { id: run.id }, { status: 'cancelled', finishedAt: this.surroundings.now() });
+      return items;
+    });
+    await this.publish(id, open.map((item) => item.id));
+    return this.get(id);
+  }
+
+  /** Opens failed or chosen items again, and the run with them. */
+  async retry(id: string, { itemIds }: RetryRequest): Promise<Run> {
+    await this.find(id);
+    const reopened = await this.database.transaction(async (manager) => {
+      const items = await manager.findBy(RunItemEntity, { runId: id });
+      const unknown = itemIds?.find((one) => !items.some((item) => item.id === one));
+      if (unknown) throw notFound('item of this run', unknown);
+      const chosen = items.filter((item) => (itemIds ? itemIds.includes(item.id) && !OPEN.includes(item.status) : item.status === 'failed'));
+      if (!chosen.length) return chosen;
+      await manager.update(RunItemEntity, { id: In(chosen.map((item) => item.id)) }, { ...CLEARED, status: 'queued' });
+      await manager.update(RunEntity, { id }, { status: 'queued', startedAt: null, finishedAt: null });
+      return chosen;
+    });
+    await this.publish(id, reopened.map((item) => item.id));
+    return this.get(id);
+  }
+
+  /** Tells listeners how a run, and some of its items, stand now. */
+  async publish(id: string, itemIds: readonly string[] = []): Promise<void> {
+    for (const item of itemIds.length ? await this.itemsOf(id, itemIds) : []) this.bus.publish({ type: 'item', item });
+    this.bus.publish({ type: 'run', run: await this.summary(await this.find(id)) });
+  }
+
+  private async itemsOf(runId: string, ids?: readonly string[]): Promise<RunItem[]> {
+    const items = await this.database.of(RunItemEntity).find({ where: { runId, ...(ids ? { id: In(ids) } : {}) }, order: { position: 'ASC' } });
+    const recordings = await this.database.of(RecordingEntity).find({ where: { id: In(items.map((item) => item.recordingId)) }, select: { id: true, name: true } });
+    const names = new Map(recordings.map(({ id, name }) => [id, name]));
+    return items.map((item) => describeItem(item, names.get(item.recordingId) ?? ''));
+  }
+
+  private async summary(run: RunEntity): Promise<RunSummary> {
+    const title = await this.database.of(TitleEntity).findOneByOrFail({ id: run.titleId });
+    const chain = await this.database.of(ChainEntity).findOneByOrFail({ id: run.chainId });
+    const target = await this.database.of(TargetEntity).findOneByOrFail({ id: run.targetId });
+    const counts = { queued: 0, working: 0, within: 0, 'off-target': 0, failed: 0, cancelled: 0 };
+    const rows = await this.database.of(RunItemEntity).createQueryBuilder('item').select('item.status', 'status').addSelect('COUNT(*)', 'count').where({ runId: run.id }).groupBy('item.status').getRawMany<{ status: ItemStatus; count: number }>();
+    for (const { status, count } of rows) counts[status] = count;
+    return { ...run, titleName: title.name, chainName: chain.name, targetName: target.name, counts };
+  }
+
+  private async find(id: string): Promise<RunEntity> {
+    const run = await this.database.of(RunEntity).findOneBy({ id });
+    if (!run) throw notFound('run', id);
+    return run;
+  }
+}
+
+/** The run ends with its last item; a cancelled one stays cancelled. */
+export async function finishIfDone(manager: EntityManager, runId: string, now: string): Promise<void> {
+  if (await manager.existsBy(RunItemEntity, { runId, status: In(OPEN) })) return;
+  await manager.update(RunEntity, { id: runId, status: In(['queued', 'working']) }, { status: 'finished', finishedAt: now });
+}
+
+/** Base names with the new ending; a name that is taken gets " (2)". */
+export function outputNames(names: readonly string[], ending: string): string[] {
+  const taken = new Set<string>();
+  return names.map((name) => {
+    const base = name.slice(0, name.length - extname(name).length) || name;
+    let free = `${base}${ending}`;
+    for (let n = 2; taken.has(free.toLowerCase()); n++) free = `${base} (${n})${ending}`;
+    taken.add(free.toLowerCase());
+    return free;
+  });
+}

@@ -1,0 +1,133 @@
+import { Not } from 'typeorm';
+import type { ItemStatus } from '@tonos/contract';
+import { ChainRevisionEntity } from '../chains/chain-entity.ts';
+import type { Database } from '../database/database.ts';
+import type { EventBus } from '../events/event-bus.ts';
+import { RecordingEntity } from '../recordings/recording-entity.ts';
+import type { BlobStore } from '../storage/blob-store.ts';
+import type { Surroundings } from '../surroundings.ts';
+import { TargetEntity } from '../targets/target-entity.ts';
+import type { Work, WorkSource } from '../workers/dispatcher.ts';
+import type { JobEnd } from '../workers/messages.ts';
+import { RunEntity, RunItemEntity } from './run-entity.ts';
+import { finishIfDone, type RunService } from './run-service.ts';
+
+/** An attempt at an item, from lease to end. */
+interface Attempt {
+  lease: string;
+  controller: AbortController;
+  outputPath: string;
+  spoolFolder: string;
+  startedMs: number;
+}
+
+/** Takes queued items under a lease, renders them, and stores how they came out. */
+export class RunWorker implements WorkSource {
+  private readonly attempts = new Map<string, Attempt>();
+  private interrupted = false;
+
+  constructor(
+    private readonly database: Database,
+    private readonly store: BlobStore,
+    private readonly bus: EventBus,
+    private readonly runs: RunService,
+    private readonly surroundings: Surroundings,
+  ) {}
+
+  /** Leases of a server that is gone are void: its items wait again. */
+  async recover(): Promise<void> {
+    await this.database.of(RunItemEntity).update({ status: 'working' }, { status: 'queued', lease: null });
+  }
+
+  async take(): Promise<Work | undefined> {
+    if (this.interrupted) return undefined;
+    const lease = this.surroundings.newId();
+    const taken = await this.database.transaction(async (manager) => {
+      const item = await manager
+        .createQueryBuilder(RunItemEntity, 'item')
+        .innerJoin(RunEntity, 'run', 'run.id = item.runId')
+        .innerJoin(RecordingEntity, 'recording', 'recording.id = item.recordingId')
+        .where({ status: 'queued' })
+        .andWhere('recording.status != :measuring', { measuring: 'measuring' })
+        .orderBy('run.createdAt', 'ASC')
+        .addOrderBy('item.position', 'ASC')
+        .getOne();
+      if (!item) return undefined;
+      const recording = await manager.findOneByOrFail(RecordingEntity, { id: item.recordingId });
+      const now = this.surroundings.now();
+      const run = await manager.findOneByOrFail(RunEntity, { id: item.runId });
+      await manager.update(RunEntity, { id: run.id }, { status: 'working', startedAt: run.startedAt ?? now });
+      const refused = recording.status === 'unreadable';
+      const state = refused ? { status: 'failed' as const, error: recording.error } : { status: 'working' as const, lease, before: recording.measurement };
+      await manager.save(RunItemEntity, { ...item, ...state });
+      if (refused) await finishIfDone(manager, run.id, now);
+      const { file } = await manager.findOneByOrFail(ChainRevisionEntity, { chainId: run.chainId, revision: run.revision });
+      const target = await manager.findOneByOrFail(TargetEntity, { id: run.targetId });
+      return { item, recording, refused, steps: file.steps, target: target.file };
+    });
+    if (!taken) return undefined;
+    const { item, recording, refused, steps, target } = taken;
+    await this.runs.publish(item.runId, [item.id]);
+    if (refused) return this.take();
+    const attempt: Attempt = {
+      lease,
+      controller: new AbortController(),
+      outputPath: this.store.temporaryPath(),
+      spoolFolder: await this.store.spoolFolder(),
+      startedMs: performance.now(),
+    };
+    this.attempts.set(item.id, attempt);
+    return {
+      job: { type: 'render', path: this.store.pathOf(recording.sha256), name: recording.name, steps, target, outputPath: attempt.outputPath, spoolFolder: attempt.spoolFolder },
+      signal: attempt.controller.signal,
+      progress: (share, stage) => this.tell(item, attempt, share, stage),
+      end: (end) => this.settle(item, attempt, end),
+    };
+  }
+
+  /** Stops the threads of a run's items that are no longer wanted. */
+  async abandonCancelled(runId: string): Promise<void> {
+    const gone = await this.database.of(RunItemEntity).findBy({ runId, status: Not('working') });
+    for (const { id } of gone) this.attempts.get(id)?.controller.abort();
+  }
+
+  /** What is under way goes back to the queue: the next start takes it up. */
+  interrupt(): void {
+    this.interrupted = true;
+    for (const { controller } of this.attempts.values()) controller.abort();
+  }
+
+  private tell(item: RunItemEntity, attempt: Attempt, share: number, stage: string): void {
+    const seconds = (performance.now() - attempt.startedMs) / 1000;
+    const secondsLeft = share > 0.02 && seconds > 1 ? (seconds * (1 - share)) / share : null;
+    this.bus.publish({ type: 'item-progress', runId: item.runId, itemId: item.id, share, stage, secondsLeft });
+  }
+
+  private async settle(item: RunItemEntity, attempt: Attempt, end: JobEnd): Promise<void> {
+    try {
+      const change = await this.outcome(attempt, end);
+      const now = this.surroundings.now();
+      await this.database.transaction(async (manager) => {
+        // an item that was cancelled or opened again meanwhile belongs to somebody else
+        const mine = await manager.findOneBy(RunItemEntity, { id: item.id, status: 'working', lease: attempt.lease });
+        if (!mine) return;
+        await manager.save(RunItemEntity, { ...mine, ...change, lease: null });
+        await finishIfDone(manager, item.runId, now);
+      });
+    } finally {
+      if (this.attempts.get(item.id) === attempt) this.attempts.delete(item.id);
+      await this.store.discard(attempt.spoolFolder);
+      await this.store.discard(attempt.outputPath);
+    }
+    await this.runs.publish(item.runId, [item.id]);
+  }
+
+  private async outcome(attempt: Attempt, end: JobEnd): Promise<Partial<RunItemEntity> & { status: ItemStatus }> {
+    const seconds = (performance.now() - attempt.startedMs) / 1000;
+    if (end.type === 'failed') return { status: 'failed', error: end.error, seconds };
+    if (end.type !== 'rendered') return { status: this.interrupted ? 'queued' : 'cancelled' };
+    const { sha256, sizeBytes } = await this.store.adopt(attempt.outputPath);
+    const { verdict, after, limits, findings, overview } = end;
+    return { status: verdict, after, limits, findings, overview, error: null, outputSha256: sha256, outputBytes: sizeBytes, seconds };
+  }
+}

@@ -1,0 +1,101 @@
+import { createServer } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { ChainService } from './chains/chain-service.ts';
+import { chainRoutes } from './chains/routes.ts';
+import { Database } from './database/database.ts';
+import { loadDemo } from './demo/load-demo.ts';
+import { EventBus } from './events/event-bus.ts';
+import { eventRoutes } from './events/routes.ts';
+import { createApp } from './http/app.ts';
+import type { UploadLimits } from './recordings/receive-files.ts';
+import { RecordingService } from './recordings/recording-service.ts';
+import { recordingRoutes } from './recordings/routes.ts';
+import { runRoutes } from './runs/routes.ts';
+import { RunService } from './runs/run-service.ts';
+import { RunWorker } from './runs/run-worker.ts';
+import { BlobStore } from './storage/blob-store.ts';
+import { realSurroundings, type Surroundings } from './surroundings.ts';
+import { targetRoutes } from './targets/routes.ts';
+import { TargetService } from './targets/target-service.ts';
+import { titleRoutes } from './titles/routes.ts';
+import { TitleService } from './titles/title-service.ts';
+import { Dispatcher } from './workers/dispatcher.ts';
+import { WorkerPool } from './workers/worker-pool.ts';
+
+export interface ServerOptions {
+  dataFolder: string;
+  host: string;
+  /** 0 takes any free one. */
+  port: number;
+  version: string;
+  threads: number;
+  /** The built page. */
+  webFolder?: string;
+  /** Demo recordings, loaded where the data folder holds no title yet. */
+  demoFolder?: string;
+  uploadLimits: UploadLimits;
+  report(error: unknown): void;
+  surroundings?: Surroundings;
+}
+
+export interface RunningServer {
+  port: number;
+  close(): Promise<void>;
+}
+
+/** Puts all parts together over a data folder and listens. */
+export async function startServer(options: ServerOptions): Promise<RunningServer> {
+  const surroundings = options.surroundings ?? realSurroundings;
+  const store = await BlobStore.open(options.dataFolder);
+  const database = await Database.open(options.dataFolder);
+  const bus = new EventBus();
+  const titles = new TitleService(database, surroundings);
+  const recordings = new RecordingService(database, store, bus, surroundings);
+  const chains = new ChainService(database, bus, surroundings);
+  const targets = new TargetService(database, surroundings);
+  const runs = new RunService(database, bus, surroundings);
+  const worker = new RunWorker(database, store, bus, runs, surroundings);
+  const pool = new WorkerPool(options.threads);
+  const dispatcher = new Dispatcher(pool, [recordings, worker], options.report);
+  const nudge = () => dispatcher.nudge();
+
+  await targets.loadShipped();
+  await worker.recover();
+  if (options.demoFolder) await loadDemo(options.demoFolder, { store, titles, recordings, chains, targets, runs });
+
+  const app = createApp({
+    version: options.version,
+    webFolder: options.webFolder,
+    report: options.report,
+    features: (router) => {
+      titleRoutes(router, titles);
+      recordingRoutes(router, { recordings, store, limits: options.uploadLimits, nudge });
+      chainRoutes(router, chains);
+      targetRoutes(router, targets);
+      runRoutes(router, { runs, worker, recordings, store, version: options.version, now: surroundings.now, nudge });
+      eventRoutes(router, bus);
+    },
+  });
+  const http = createServer(app);
+  // a ten-hour upload over a slow line is no attack
+  http.requestTimeout = 0;
+  await new Promise<void>((resolve, reject) => {
+    http.once('error', reject);
+    http.listen(options.port, options.host, resolve);
+  });
+  nudge();
+
+  return {
+    port: (http.address() as AddressInfo).port,
+    close: async () => {
+      const closed = new Promise((resolve) => http.close(resolve));
+      recordings.interrupt();
+      worker.interrupt();
+      await dispatcher.stop();
+      http.closeAllConnections();
+      await closed;
+      await pool.close();
+      await database.close();
+    },
+  };
+}

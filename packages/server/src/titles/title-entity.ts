@@ -1,0 +1,22 @@
+import { Column, Entity, PrimaryColumn } from 'typeorm';
+
+@Entity('title')
+export class TitleEntity {
+  @PrimaryColumn({ type: 'text' })
+  id!: string;
+
+  @Column({ type: 'text' })
+  name!: string;
+
+  @Column({ type: 'text' })
+  kind!: 'podcast' | 'audiobook';
+
+  @Column({ type: 'text', nullable: true })
+  chainId!: string | null;
+
+  @Column({ type: 'text', nullable: true })
+  targetId!: string | null;
+
+  @Column({ type: 'text' })
+  createdAt!: string;
+}

@@ -1,0 +1,50 @@
+import type { NewTitle, Title, TitleChange } from '@tonos/contract';
+import type { Database } from '../database/database.ts';
+import { notFound } from '../http/problems.ts';
+import { RecordingEntity } from '../recordings/recording-entity.ts';
+import type { Surroundings } from '../surroundings.ts';
+import { TitleEntity } from './title-entity.ts';
+
+export class TitleService {
+  constructor(
+    private readonly database: Database,
+    private readonly surroundings: Surroundings,
+  ) {}
+
+  async list(): Promise<Title[]> {
+    const titles = await this.database.of(TitleEntity).find({ order: { createdAt: 'ASC', name: 'ASC' } });
+    return Promise.all(titles.map((title) => this.describe(title)));
+  }
+
+  async get(id: string): Promise<Title> {
+    return this.describe(await this.find(id));
+  }
+
+  async add(title: NewTitle): Promise<Title> {
+    const { newId, now } = this.surroundings;
+    const entity = { id: newId(), ...title, chainId: null, targetId: null, createdAt: now() };
+    await this.database.of(TitleEntity).insert(entity);
+    return this.describe(entity);
+  }
+
+  async change(id: string, change: TitleChange): Promise<Title> {
+    const title = await this.find(id);
+    return this.describe(await this.database.of(TitleEntity).save({ ...title, ...change }));
+  }
+
+  private async find(id: string): Promise<TitleEntity> {
+    const title = await this.database.of(TitleEntity).findOneBy({ id });
+    if (!title) throw notFound('title', id);
+    return title;
+  }
+
+  private async describe(title: TitleEntity): Promise<Title> {
+    const recordings = await this.database.of(RecordingEntity).findBy({ titleId: title.id });
+    return {
+      ...title,
+      recordingCount: recordings.length,
+      totalSeconds: recordings.reduce((sum, { measurement }) => sum + (measurement?.durationSeconds ?? 0), 0),
+      warningCount: recordings.filter(({ status, measurement }) => status === 'unreadable' || measurement?.warnings.length).length,
+    };
+  }
+}

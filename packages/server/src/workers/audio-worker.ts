@@ -1,0 +1,53 @@
+import { parentPort } from 'node:worker_threads';
+import { configureChain, TonosError } from '@tonos/core';
+import { measureFile, renderFile } from '@tonos/formats';
+import type { FileProblem } from '@tonos/contract';
+import type { FromWorker, Job, JobEnd, ToWorker } from './messages.ts';
+
+/** A worker thread: one job at a time, from the message that brings it to the one that ends it. */
+
+const port = parentPort!;
+const PROGRESS_EVERY_MS = 250;
+let current: AbortController | undefined;
+
+const say = (message: FromWorker) => port.postMessage(message);
+
+function progressReporter() {
+  let last = 0;
+  return (share: number, stage = 'measuring') => {
+    const now = performance.now();
+    if (now - last < PROGRESS_EVERY_MS) return;
+    last = now;
+    say({ type: 'progress', share, stage });
+  };
+}
+
+async function doJob(job: Job, signal: AbortSignal): Promise<JobEnd> {
+  const progress = progressReporter();
+  if (job.type === 'measure') return { type: 'measured', ...(await measureFile(job.path, { name: job.name, signal, progress })) };
+  const { path, steps, ...rest } = job;
+  const result = await renderFile({ ...rest, sourcePath: path, chain: configureChain(steps), signal, progress });
+  const { after, overview, findings, verdict, limits } = result;
+  return { type: 'rendered', after, overview, findings, verdict: verdict!, limits };
+}
+
+function problemOf(error: unknown, job: Job): FileProblem {
+  if (error instanceof TonosError) return { ...error.details, code: error.code, message: nameTheFile(error.message, job) };
+  return { code: 'internal', message: `${job.name} could not be processed: ${(error as Error)?.message ?? String(error)}. Try it again; if it stays, the file may be damaged.` };
+}
+
+/** Messages from the core know the sound, not the file. */
+const nameTheFile = (message: string, { name }: Job) => (message.includes(name) ? message : `${name}: ${message}`);
+
+port.on('message', async (message: ToWorker) => {
+  if (message.type === 'cancel') return current?.abort();
+  const controller = new AbortController();
+  current = controller;
+  try {
+    say(await doJob(message.job, controller.signal));
+  } catch (error) {
+    say(controller.signal.aborted ? { type: 'cancelled' } : { type: 'failed', error: problemOf(error, message.job) });
+  } finally {
+    current = undefined;
+  }
+});

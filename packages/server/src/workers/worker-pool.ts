@@ -1,0 +1,74 @@
+import { Worker } from 'node:worker_threads';
+import type { FromWorker, Job, JobEnd, ToWorker } from './messages.ts';
+
+/** A job that is told to stop has this long; then its thread is ended. */
+const CANCEL_GRACE_MS = 1500;
+
+const fromSources = import.meta.url.endsWith('.ts');
+const workerFile = new URL(`./audio-worker.${fromSources ? 'ts' : 'js'}`, import.meta.url);
+const execArgv = fromSources ? ['--import', 'tsx', '--conditions=source'] : [];
+
+/** The only threads of the server. A thread that dies fails its job and is replaced. */
+export class WorkerPool {
+  private readonly idle: Worker[] = [];
+  private readonly all = new Set<Worker>();
+  private busy = 0;
+
+  constructor(readonly size: number) {}
+
+  get free(): number {
+    return this.size - this.busy;
+  }
+
+  /** Runs a job on a free thread; call only while `free` is above 0. Never rejects. */
+  run(job: Job, options: { signal: AbortSignal; progress: (share: number, stage: string) => void }): Promise<JobEnd> {
+    const worker = this.idle.pop() ?? this.start();
+    this.busy++;
+    return new Promise((resolve) => {
+      let grace: NodeJS.Timeout | undefined;
+      const settle = (end: JobEnd, alive: boolean) => {
+        clearTimeout(grace);
+        options.signal.removeEventListener('abort', cancel);
+        worker.removeAllListeners();
+        worker.on('error', () => {}); // a thread that is on its way out has nothing more to say
+        this.busy--;
+        if (alive) {
+          this.idle.push(worker);
+          worker.unref();
+        } else {
+          this.all.delete(worker);
+          void worker.terminate();
+        }
+        resolve(end);
+      };
+      const cancel = () => {
+        worker.postMessage({ type: 'cancel' } satisfies ToWorker);
+        grace = setTimeout(() => settle({ type: 'cancelled' }, false), CANCEL_GRACE_MS);
+      };
+      const died = (reason: string) =>
+        settle({ type: 'failed', error: { code: 'worker-died', message: `${job.name} could not be processed: ${reason}. Try it again; if it stays, the file may be damaged.` } }, false);
+      worker.on('message', (message: FromWorker) => {
+        if (message.type === 'progress') options.progress(message.share, message.stage);
+        else settle(message, true);
+      });
+      worker.on('error', (error) => died(error.message));
+      worker.on('exit', (code) => died(`its thread ended with code ${code}`));
+      worker.ref();
+      worker.postMessage({ type: 'job', job } satisfies ToWorker);
+      if (options.signal.aborted) cancel();
+      else options.signal.addEventListener('abort', cancel);
+    });
+  }
+
+  async close(): Promise<void> {
+    await Promise.all([...this.all].map((worker) => worker.terminate()));
+    this.all.clear();
+    this.idle.length = 0;
+  }
+
+  private start(): Worker {
+    const worker = new Worker(workerFile, { execArgv });
+    this.all.add(worker);
+    return worker;
+  }
+}
