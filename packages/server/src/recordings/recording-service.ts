@@ -94,11 +94,9 @@ export class RecordingService implements WorkSource {
   }
 
   private async settle(recording: RecordingEntity, end: JobEnd): Promise<void> {
-    if (end.type === 'measured') {
-      const { measurement, overview } = end;
-      await this.entities.save({ ...recording, status: 'ready', measurement, overview });
-    } else if (end.type === 'failed') await this.entities.save({ ...recording, status: 'unreadable', error: end.error });
-    else return;
+    const change = outcome(end);
+    if (!change) return;
+    await this.database.transaction((manager) => manager.save(RecordingEntity, { ...recording, ...change }));
     this.bus.publish({ type: 'recording', recording: await this.get(recording.id) });
   }
 
@@ -120,6 +118,11 @@ export const MEDIA_TYPES: Readonly<Record<string, string>> = {
   flac: 'audio/flac',
   mp3: 'audio/mpeg',
 };
+
+function outcome(end: JobEnd): Partial<RecordingEntity> | undefined {
+  if (end.type === 'measured') return { status: 'ready', measurement: end.measurement, overview: end.overview };
+  return end.type === 'failed' ? { status: 'unreadable', error: end.error } : undefined;
+}
 
 const describe = ({ id, titleId, name, position, status, sizeBytes, sha256, measurement, error, createdAt }: RecordingEntity): Recording => ({
   id,

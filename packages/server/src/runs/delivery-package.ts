@@ -13,20 +13,23 @@ const manifest = (files: readonly BagFile[]) => files.map(({ path, sha256 }) => 
 /** RFC 8493, 2.1.3: line ends and percent signs in paths are percent-encoded. */
 const escapePath = (path: string) => path.replace(/[%\r\n]/g, encodeURIComponent);
 
-/** A run's deliverable outputs as a ZIP that holds a BagIt bag (RFC 8493), streamed. Sound does not shrink, so it is stored. */
-export function deliveryPackage(run: Run, report: ReportFile, pathOf: (sha256: string) => string): Readable {
+/**
+ * A run's deliverable outputs as a ZIP that holds a BagIt bag (RFC 8493), streamed. Sound does not shrink, so it is stored.
+ * @param bagName the bag's own folder in the ZIP
+ */
+export function deliveryPackage(bagName: string, run: Run, report: ReportFile, pathOf: (sha256: string) => string): Readable {
   const zip = new yazl.ZipFile();
   const payload: BagFile[] = [];
   const delivered = run.items.filter((item) => item.status === 'within' && item.output);
   for (const { output } of delivered) {
     const path = `data/${output!.name}`;
     payload.push({ path, sha256: output!.sha256 });
-    zip.addFile(pathOf(output!.sha256), path, { compress: false });
+    zip.addFile(pathOf(output!.sha256), `${bagName}/${path}`, { compress: false });
   }
   const reportText = `${JSON.stringify(report, undefined, 2)}\n`;
   const reportPath = `data/${reportNameBeside(delivered.map(({ output }) => output!.name))}`;
   payload.push({ path: reportPath, sha256: sha256Of(reportText) });
-  zip.addBuffer(Buffer.from(reportText), reportPath);
+  zip.addBuffer(Buffer.from(reportText), `${bagName}/${reportPath}`);
 
   const octets = delivered.reduce((sum, { output }) => sum + output!.sizeBytes, Buffer.byteLength(reportText));
   const tags: Record<string, string> = {
@@ -35,7 +38,7 @@ export function deliveryPackage(run: Run, report: ReportFile, pathOf: (sha256: s
     'manifest-sha256.txt': manifest(payload),
   };
   tags['tagmanifest-sha256.txt'] = manifest(Object.entries(tags).map(([path, text]) => ({ path, sha256: sha256Of(text) })));
-  for (const [path, text] of Object.entries(tags)) zip.addBuffer(Buffer.from(text), path);
+  for (const [path, text] of Object.entries(tags)) zip.addBuffer(Buffer.from(text), `${bagName}/${path}`);
   zip.end();
   return zip.outputStream as Readable;
 }

@@ -46,8 +46,10 @@ export function runRoutes(router: Router, { runs, worker, recordings, store, ver
     const run = await runs.get(params.id);
     const sources = new Map((await recordings.listOf(run.titleId)).map(({ id, sha256 }) => [id, sha256]));
     const report = reportOf(run, (id) => sources.get(id) ?? '', version, now());
-    response.attachment(`${run.titleName}, ${run.targetName}.zip`).type('application/zip');
-    await pipeline(deliveryPackage(run, report, (sha256) => store.pathOf(sha256)), response);
+    // titles are free text; names in a ZIP are not
+    const bagName = `${run.titleName}, ${run.targetName}`.replace(/[\\/:*?"<>|]/g, ' ').trim();
+    response.attachment(`${bagName}.zip`).type('application/zip');
+    await pipeline(deliveryPackage(bagName, run, report, (sha256) => store.pathOf(sha256)), response);
   });
 }
 

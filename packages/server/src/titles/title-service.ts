@@ -29,7 +29,7 @@ export class TitleService {
 
   async change(id: string, change: TitleChange): Promise<Title> {
     const title = await this.find(id);
-    return this.describe(await this.database.of(TitleEntity).save({ ...title, ...change }));
+    return this.describe(await this.database.transaction((manager) => manager.save(TitleEntity, { ...title, ...change })));
   }
 
   private async find(id: string): Promise<TitleEntity> {

@@ -29,7 +29,7 @@ export class WorkerPool {
       const settle = (end: JobEnd, alive: boolean) => {
         clearTimeout(grace);
         options.signal.removeEventListener('abort', cancel);
-        worker.removeAllListeners();
+        for (const name of ['message', 'error', 'exit']) worker.removeAllListeners(name);
         worker.on('error', () => {}); // a thread that is on its way out has nothing more to say
         this.busy--;
         if (alive) {

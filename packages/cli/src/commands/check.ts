@@ -1,0 +1,17 @@
+import { judge } from '@tonos/core';
+import { measureFile } from '@tonos/formats';
+import { eachFile, isFailure } from '../each-file.ts';
+import { exitStatus } from '../exit-status.ts';
+import { loadTarget } from '../named-files.ts';
+import { limitsText } from '../output/figures.ts';
+import { print } from '../output/print.ts';
+
+/** The verdict of each file as it is. @returns the exit status */
+export async function check(files: readonly string[], options: { target: string; json?: boolean }): Promise<number> {
+  const target = await loadTarget(options.target);
+  const results = await eachFile(files, async (file) => judge(target.limits, (await measureFile(file)).measurement));
+  print(results, options.json, (result) =>
+    isFailure(result) ? `${result.file}\n  ${result.error.message}` : `${result.file}: ${result.verdict}\n${limitsText(result.limits)}`,
+  );
+  return exitStatus(results.map((result) => ({ failed: isFailure(result), offTarget: !isFailure(result) && result.verdict === 'off-target' })));
+}

@@ -1,0 +1,62 @@
+import { existsSync } from 'node:fs';
+import { mkdir, mkdtemp, rm } from 'node:fs/promises';
+import { basename, extname, join } from 'node:path';
+import { measureFile, renderFile, writerOf } from '@tonos/formats';
+import { eachFile, isFailure } from '../each-file.ts';
+import { exitStatus } from '../exit-status.ts';
+import { checkWritable, loadChain, loadTarget } from '../named-files.ts';
+import { limitsText } from '../output/figures.ts';
+import { print } from '../output/print.ts';
+import { UsageError } from '../usage-error.ts';
+
+export interface RenderOptions {
+  chain: string;
+  target?: string;
+  out: string;
+  json?: boolean;
+}
+
+/** Runs a chain over each file and writes what comes out. @returns the exit status */
+export async function render(files: readonly string[], options: RenderOptions): Promise<number> {
+  const chain = await loadChain(options.chain);
+  const target = options.target === undefined ? undefined : await loadTarget(options.target);
+  if (target) checkWritable(target);
+  const ending = target ? writerOf(target.output)!.ending : '.wav';
+  // spools lie beside the outputs: there is room for those too
+  const spoolFolder = await makeFolders(options.out);
+  const controller = new AbortController();
+  const stop = () => controller.abort();
+  process.once('SIGINT', stop).once('SIGTERM', stop);
+  try {
+    const results = await eachFile(files, async (file) => {
+      controller.signal.throwIfAborted();
+      const started = performance.now();
+      const { measurement: before } = await measureFile(file, { signal: controller.signal });
+      const outputPath = freePath(options.out, basename(file, extname(file)), ending);
+      const { after, findings, verdict, limits } = await renderFile({ sourcePath: file, name: basename(file), chain, target, outputPath, spoolFolder, signal: controller.signal });
+      return { output: outputPath, before, after, findings, verdict, limits, seconds: (performance.now() - started) / 1000 };
+    });
+    print(results, options.json, (result) =>
+      isFailure(result) ? `${result.file}\n  ${result.error.message}` : [`${result.file} -> ${result.output}${result.verdict ? `: ${result.verdict}` : ''}`, limitsText(result.limits)].filter(Boolean).join('\n'),
+    );
+    return exitStatus(results.map((result) => ({ failed: isFailure(result), offTarget: !isFailure(result) && result.verdict === 'off-target' })));
+  } finally {
+    await rm(spoolFolder, { recursive: true, force: true });
+  }
+}
+
+async function makeFolders(out: string): Promise<string> {
+  try {
+    await mkdir(out, { recursive: true });
+    return await mkdtemp(join(out, '.tonos-spool-'));
+  } catch (cause) {
+    throw new UsageError(`The folder ${out} can't be written to. Choose another with --out.`, { cause });
+  }
+}
+
+/** Nothing is ever overwritten: a name that is taken gets " (2)". */
+function freePath(folder: string, base: string, ending: string): string {
+  let path = join(folder, `${base}${ending}`);
+  for (let n = 2; existsSync(path); n++) path = join(folder, `${base} (${n})${ending}`);
+  return path;
+}

@@ -1,0 +1,23 @@
+import { TonosError } from '@tonos/core';
+
+export type FileError = { file: string; error: { code: string; message: string } };
+
+/** Does the same with every file, in order. One that fails keeps its place, and says why on standard error; the others go on. */
+export async function eachFile<Result extends object>(files: readonly string[], work: (file: string) => Promise<Result>): Promise<({ file: string } & Result | FileError)[]> {
+  const results: ({ file: string } & Result | FileError)[] = [];
+  for (const [index, file] of files.entries()) {
+    if (process.stderr.isTTY) process.stderr.write(`${index + 1} of ${files.length}: ${file}\n`);
+    try {
+      results.push({ file, ...(await work(file)) });
+    } catch (error) {
+      const known = error instanceof TonosError;
+      const reason = (error as Error).message.replaceAll('\n', ' ');
+      const message = reason.includes(file) || (known && 'file' in error.details) ? reason : `${file}: ${reason}`;
+      results.push({ file, error: { code: known ? error.code : 'internal', message } });
+      process.stderr.write(`${message}\n`);
+    }
+  }
+  return results;
+}
+
+export const isFailure = (result: object): result is FileError => 'error' in result;

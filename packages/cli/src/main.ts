@@ -1,0 +1,61 @@
+import { Command, CommanderError } from 'commander';
+import { check } from './commands/check.ts';
+import { measure } from './commands/measure.ts';
+import { render, type RenderOptions } from './commands/render.ts';
+import { steps } from './commands/steps.ts';
+import { EXIT } from './exit-status.ts';
+import { UsageError } from './usage-error.ts';
+
+/** The `tonos` command. Results on standard output, everything else on standard error. */
+const program = new Command('tonos').description('Measures, checks and renders voice files.').exitOverride().showHelpAfterError();
+let status = 0;
+
+program
+  .command('measure')
+  .description('every measure of each file')
+  .argument('<files...>')
+  .option('--json', 'one JSON array')
+  .action(async (files: string[], options) => {
+    status = await measure(files, options);
+  });
+
+program
+  .command('check')
+  .description('measure each file and judge it by a target')
+  .argument('<files...>')
+  .requiredOption('--target <target>', 'a target file, or the name of one that ships')
+  .option('--json', 'one JSON array')
+  .action(async (files: string[], options) => {
+    status = await check(files, options);
+  });
+
+program
+  .command('render')
+  .description('run a chain over each file, write and judge what comes out')
+  .argument('<files...>')
+  .requiredOption('--chain <chain>', 'a chain file, or the name of one that ships')
+  .requiredOption('--out <folder>', 'where outputs go')
+  .option('--target <target>', 'a target file, or the name of one that ships')
+  .option('--json', 'one JSON array')
+  .action(async (files: string[], options: RenderOptions) => {
+    status = await render(files, options);
+  });
+
+program
+  .command('steps')
+  .description('the kinds of steps and their settings')
+  .option('--json', 'with a JSON Schema of each kind\u2019s settings')
+  .action((options) => {
+    status = steps(options);
+  });
+
+try {
+  await program.parseAsync();
+} catch (error) {
+  if (error instanceof CommanderError) status = error.exitCode === 0 ? 0 : EXIT.usage;
+  else {
+    process.stderr.write(`${(error as Error).message}\n`);
+    status = error instanceof UsageError ? EXIT.usage : EXIT.unprocessed;
+  }
+}
+process.exitCode = status;
