@@ -1,0 +1,26 @@
+import type { Recording } from '@tonos/contract';
+
+export interface UploadProgress {
+  sentBytes: number;
+  totalBytes: number;
+}
+
+/** Sends files to a title in one request. `fetch` tells nothing of what has been sent, so this is an XMLHttpRequest. */
+export function uploadFiles(titleId: string, files: readonly File[], options: { signal: AbortSignal; progress(progress: UploadProgress): void }): Promise<Recording[]> {
+  return new Promise((resolve, reject) => {
+    const form = new FormData();
+    for (const file of files) form.append('files', file);
+    const request = new XMLHttpRequest();
+    request.open('POST', `/api/titles/${titleId}/recordings`);
+    request.responseType = 'json';
+    request.upload.onprogress = ({ loaded, total }) => options.progress({ sentBytes: loaded, totalBytes: total });
+    request.onload = () => {
+      if (request.status < 300) resolve(request.response as Recording[]);
+      else reject(new Error((request.response as { detail?: string } | null)?.detail ?? `The server refused the upload (${request.status}).`));
+    };
+    request.onerror = () => reject(new Error('The upload broke off. See whether the server still runs, and drop the files again.'));
+    request.onabort = () => reject(new DOMException('The upload was cancelled.', 'AbortError'));
+    options.signal.addEventListener('abort', () => request.abort());
+    request.send(form);
+  });
+}

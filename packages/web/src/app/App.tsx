@@ -1,0 +1,48 @@
+import '@mantine/core/styles.css';
+import '@mantine/dropzone/styles.css';
+import '@mantine/notifications/styles.css';
+import '@fontsource-variable/atkinson-hyperlegible-mono';
+import '@fontsource-variable/atkinson-hyperlegible-next';
+import '@fontsource-variable/newsreader';
+import './tokens.css';
+import './base.css';
+import { MantineProvider } from '@mantine/core';
+import { Notifications } from '@mantine/notifications';
+import { Provider } from 'react-redux';
+import { createBrowserRouter, RouterProvider } from 'react-router';
+import { Shell } from './Shell.tsx';
+import { store } from './store.ts';
+import { theme, variables } from './theme.ts';
+
+const page = <T extends string>(load: () => Promise<Record<T, React.ComponentType>>, name: T) => ({
+  lazy: async () => ({ Component: (await load())[name] }),
+});
+
+const router = createBrowserRouter([
+  {
+    path: '/',
+    Component: Shell,
+    HydrateFallback: () => null,
+    children: [
+      { index: true, ...page(() => import('../features/titles/index.ts'), 'TitlesPage') },
+      { path: 'titles/:id', ...page(() => import('../features/title/index.ts'), 'TitlePage') },
+      { path: 'chains', ...page(() => import('../features/chains/index.ts'), 'ChainsPage') },
+      { path: 'chains/:id', ...page(() => import('../features/chain-editor/index.ts'), 'ChainPage') },
+      { path: 'targets', ...page(() => import('../features/targets/index.ts'), 'TargetsPage') },
+      { path: 'runs', ...page(() => import('../features/runs/index.ts'), 'RunsPage') },
+      { path: 'runs/:id', ...page(() => import('../features/run-board/index.ts'), 'RunBoardPage') },
+      { path: '*', ...page(() => import('./NotFound.tsx'), 'NotFound') },
+    ],
+  },
+]);
+
+export function App() {
+  return (
+    <Provider store={store}>
+      <MantineProvider theme={theme} cssVariablesResolver={variables} defaultColorScheme="auto">
+        <Notifications position="top-right" />
+        <RouterProvider router={router} />
+      </MantineProvider>
+    </Provider>
+  );
+}

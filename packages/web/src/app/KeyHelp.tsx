@@ -1,0 +1,50 @@
+import { Modal } from '@mantine/core';
+import classes from './KeyHelp.module.css';
+
+const KEYS: readonly [place: string, keys: readonly [keys: string[], act: string][]][] = [
+  ['Everywhere', [[['g', 't'], 'titles'], [['g', 'c'], 'chains'], [['g', 'a'], 'targets'], [['g', 'r'], 'runs'], [['?'], 'these keys']]],
+  ['Listening', [[['Space'], 'play, pause'], [[','], 'back 5 s'], [['.'], 'on 5 s'], [['s'], 'source'], [['r'], 'result']]],
+  ['Title', [[['n'], 'start a run'], [['u'], 'choose files to add']]],
+  [
+    'Chain',
+    [
+      [['a'], 'add a step'],
+      [['\u2191'], 'step above'],
+      [['\u2193'], 'step below'],
+      [['Enter'], 'open or close its settings'],
+      [['Alt', '\u2191'], 'move it up'],
+      [['Alt', '\u2193'], 'move it down'],
+      [['o'], 'switch it on or off'],
+      [['Delete'], 'take it out'],
+      [['Ctrl', 'z'], 'undo'],
+      [['Ctrl', 'Shift', 'z'], 'redo'],
+      [['k'], 'keep as a revision'],
+    ],
+  ],
+];
+
+export function KeyHelp({ opened, onClose }: { opened: boolean; onClose(): void }) {
+  return (
+    <Modal opened={opened} onClose={onClose} title="Keys" size="lg">
+      <div className={classes.columns}>
+        {KEYS.map(([place, keys]) => (
+          <section key={place}>
+            <h2 className={classes.place}>{place}</h2>
+            <dl className={classes.list}>
+              {keys.map(([combination, act]) => (
+                <div key={act} className={classes.row}>
+                  <dt>
+                    {combination.map((key) => (
+                      <kbd key={key}>{key}</kbd>
+                    ))}
+                  </dt>
+                  <dd>{act}</dd>
+                </div>
+              ))}
+            </dl>
+          </section>
+        ))}
+      </div>
+    </Modal>
+  );
+}

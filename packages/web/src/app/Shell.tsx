@@ -1,0 +1,68 @@
+import { ActionIcon, Tooltip, useComputedColorScheme, useMantineColorScheme } from '@mantine/core';
+import { useDisclosure } from '@mantine/hooks';
+import { IconKeyboard, IconMoon, IconSun } from '@tabler/icons-react';
+import { useHotkeys } from 'react-hotkeys-hook';
+import { Link, NavLink, Outlet, useNavigate } from 'react-router';
+import { useServerEvents } from '../api/use-server-events.ts';
+import { ListeningStrip } from '../listening/ListeningStrip.tsx';
+import { KeyHelp } from './KeyHelp.tsx';
+import classes from './Shell.module.css';
+
+const PLACES = [
+  { to: '/', label: 'Titles', keys: 'g>t' },
+  { to: '/chains', label: 'Chains', keys: 'g>c' },
+  { to: '/targets', label: 'Targets', keys: 'g>a' },
+  { to: '/runs', label: 'Runs', keys: 'g>r' },
+];
+
+/** What stays around every page: name mark, places, the listening strip. */
+export function Shell() {
+  useServerEvents();
+  const navigate = useNavigate();
+  const [help, { open, close }] = useDisclosure(false);
+  const { setColorScheme } = useMantineColorScheme();
+  const scheme = useComputedColorScheme();
+  useHotkeys('?', open, { useKey: true });
+  useHotkeys('g>t', () => void navigate('/'));
+  useHotkeys('g>c', () => void navigate('/chains'));
+  useHotkeys('g>a', () => void navigate('/targets'));
+  useHotkeys('g>r', () => void navigate('/runs'));
+  const other = scheme === 'dark' ? 'light' : 'dark';
+  return (
+    <div className={classes.shell}>
+      <a className={classes.skip} href="#content">
+        To the page
+      </a>
+      <nav className={classes.bar} aria-label="Places">
+        <Link to="/" className={classes.mark} aria-label="Tonos, titles">
+          <svg width="14" height="22" viewBox="0 0 14 22" aria-hidden>
+            <path d="M5 12 9 3" stroke="currentColor" strokeWidth="3" strokeLinecap="round" />
+            <path d="M0 20h14" stroke="currentColor" strokeWidth="1.5" />
+          </svg>
+          Tonos
+        </Link>
+        {PLACES.map(({ to, label }) => (
+          <NavLink key={to} to={to} end={false} className={classes.place}>
+            {label}
+          </NavLink>
+        ))}
+        <span className={classes.space} />
+        <Tooltip label={`Change to the ${other} theme`}>
+          <ActionIcon aria-label={`Change to the ${other} theme`} onClick={() => setColorScheme(other)}>
+            {scheme === 'dark' ? <IconSun size={18} /> : <IconMoon size={18} />}
+          </ActionIcon>
+        </Tooltip>
+        <Tooltip label="Keys (?)">
+          <ActionIcon aria-label="Keys" onClick={open}>
+            <IconKeyboard size={20} />
+          </ActionIcon>
+        </Tooltip>
+      </nav>
+      <div id="content" className={classes.content}>
+        <Outlet />
+      </div>
+      <KeyHelp opened={help} onClose={close} />
+      <ListeningStrip />
+    </div>
+  );
+}

@@ -1,0 +1,21 @@
+import { configureStore } from '@reduxjs/toolkit';
+import { useDispatch, useSelector } from 'react-redux';
+import { api } from '../api/api.ts';
+import { progressSlice } from '../api/progress-slice.ts';
+import { chainEditorSlice } from '../features/chain-editor/chain-slice.ts';
+import { listeningSlice } from '../listening/listening-slice.ts';
+
+export const store = configureStore({
+  reducer: {
+    [api.reducerPath]: api.reducer,
+    progress: progressSlice.reducer,
+    chainEditor: chainEditorSlice.reducer,
+    listening: listeningSlice.reducer,
+  },
+  middleware: (defaults) => defaults().concat(api.middleware),
+});
+
+export type RootState = ReturnType<typeof store.getState>;
+export type AppDispatch = typeof store.dispatch;
+export const useAppDispatch = useDispatch.withTypes<AppDispatch>();
+export const useAppSelector = useSelector.withTypes<RootState>();

@@ -1,0 +1,82 @@
+import { createSlice, nanoid, type PayloadAction } from '@reduxjs/toolkit';
+import type { ChainStep } from '@tonos/core';
+
+/** A step that is being edited has an id for sure. */
+export type EditedStep = ChainStep & { id: string };
+
+export interface EditedChain {
+  /** The revision that the work started from. */
+  basedOn: number;
+  past: EditedStep[][];
+  present: EditedStep[];
+  future: EditedStep[][];
+  /** What the last change touched: changes that follow on the same thing are undone as one. */
+  touched: string | null;
+}
+
+const MOST_UNDO = 200;
+
+const withId = (step: ChainStep): EditedStep => ({ ...step, id: step.id ?? nanoid(8) });
+
+/** Records the state before a change, unless it goes on with the change before it. */
+function change(chain: EditedChain, steps: EditedStep[], touched: string | null): void {
+  if (touched === null || touched !== chain.touched) chain.past = [...chain.past.slice(1 - MOST_UNDO), chain.present];
+  chain.present = steps;
+  chain.future = [];
+  chain.touched = touched;
+}
+
+type On<T> = PayloadAction<{ chainId: string } & T>;
+
+/** Chains as they are being edited, by id, each with its own undo. */
+export const chainEditorSlice = createSlice({
+  name: 'chainEditor',
+  initialState: {} as Record<string, EditedChain>,
+  reducers: {
+    opened: (state, { payload: { chainId, steps, basedOn } }: On<{ steps: readonly ChainStep[]; basedOn: number }>) => {
+      state[chainId] = { basedOn, past: [], present: steps.map(withId), future: [], touched: null };
+    },
+    /** After keeping: the same steps, based on the new revision; undo still reaches back. */
+    rebased: (state, { payload: { chainId, basedOn } }: On<{ basedOn: number }>) => {
+      const chain = state[chainId];
+      if (chain) chain.basedOn = basedOn;
+    },
+    replaced: (state, { payload: { chainId, steps } }: On<{ steps: readonly ChainStep[] }>) => {
+      change(state[chainId], steps.map(withId), null);
+    },
+    added: {
+      prepare: (payload: { chainId: string; kind: string; at: number; settings: Record<string, unknown>; id?: string }) => ({ payload: { id: nanoid(8), ...payload } }),
+      reducer: (state, { payload: { chainId, kind, at, settings, id } }: On<{ kind: string; at: number; settings: Record<string, unknown>; id: string }>) => {
+        const chain = state[chainId];
+        change(chain, chain.present.toSpliced(at, 0, { id, kind, on: true, mix: 1, settings }), null);
+      },
+    },
+    removed: (state, { payload: { chainId, id } }: On<{ id: string }>) => {
+      const chain = state[chainId];
+      change(chain, chain.present.filter((step) => step.id !== id), null);
+    },
+    moved: (state, { payload: { chainId, id, to } }: On<{ id: string; to: number }>) => {
+      const chain = state[chainId];
+      const from = chain.present.findIndex((step) => step.id === id);
+      if (from < 0 || to < 0 || to >= chain.present.length || to === from) return;
+      change(chain, chain.present.toSpliced(from, 1).toSpliced(to, 0, chain.present[from]), null);
+    },
+    edited: (state, { payload: { chainId, id, part, touched } }: On<{ id: string; part: Partial<Pick<ChainStep, 'on' | 'mix' | 'settings'>>; touched: string | null }>) => {
+      const chain = state[chainId];
+      const steps = chain.present.map((step) => (step.id === id ? { ...step, ...part } : step));
+      change(chain, steps, touched && `${id}/${touched}`);
+    },
+    undone: (state, { payload: { chainId } }: On<object>) => {
+      const chain = state[chainId];
+      const before = chain.past.at(-1);
+      if (!before) return;
+      state[chainId] = { ...chain, past: chain.past.slice(0, -1), present: before, future: [chain.present, ...chain.future], touched: null };
+    },
+    redone: (state, { payload: { chainId } }: On<object>) => {
+      const chain = state[chainId];
+      const [next, ...future] = chain.future;
+      if (!next) return;
+      state[chainId] = { ...chain, past: [...chain.past, chain.present], present: next, future, touched: null };
+    },
+  },
+});

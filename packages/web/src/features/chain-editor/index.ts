@@ -1,0 +1,1 @@
+export { ChainPage } from './ChainPage.tsx';

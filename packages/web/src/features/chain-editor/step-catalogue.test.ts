@@ -1,0 +1,17 @@
+import { STEPS } from '@tonos/core';
+import { defaultsOf, findKinds, settingsOf } from './step-catalogue.ts';
+
+it('finds a step by what is wrong with the sound', () => {
+  expect(findKinds('hiss').map(({ kind }) => kind)).toContain('noise-reduction');
+  expect(findKinds('too sh').map(({ kind }) => kind)).toEqual(['parametric-eq']);
+  expect(findKinds('xyzzy')).toEqual([]);
+});
+
+it('lists every kind where nothing was typed', () => {
+  expect(findKinds(' ').length).toBe(STEPS.length);
+});
+
+it.each(STEPS.map(({ kind }) => [kind]))('%s: the defaults that a form starts with are the defaults of the step', (kind) => {
+  const { settings } = STEPS.find((step) => step.kind === kind)!;
+  expect(defaultsOf(settingsOf(kind))).toEqual(settings.parse({}));
+});

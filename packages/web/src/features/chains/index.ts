@@ -1,0 +1,1 @@
+export { ChainsPage } from './ChainsPage.tsx';

@@ -1,0 +1,153 @@
+import { ActionIcon, Tooltip } from '@mantine/core';
+import { useDisclosure } from '@mantine/hooks';
+import { IconDownload, IconPlayerPlayFilled, IconRefresh } from '@tabler/icons-react';
+import type { Run, RunItem } from '@tonos/contract';
+import { figure, type Limit } from '@tonos/core';
+import { api } from '../../api/api.ts';
+import { useAppDispatch, useAppSelector } from '../../app/store.ts';
+import { type Listened, listeningSlice } from '../../listening/listening-slice.ts';
+import { Ruler } from '../../plots/Ruler.tsx';
+import type { RulerScale } from '../../plots/ruler-scale.ts';
+import { measureOf } from '../../ui/limit-text.ts';
+import { sayError } from '../../ui/notify.ts';
+import { timeLeft } from '../../ui/time.ts';
+import { ItemAccount } from './ItemAccount.tsx';
+import classes from './RunBoard.module.css';
+import { verdictText } from './verdict-text.ts';
+
+interface BoardRowProps {
+  run: Run;
+  item: RunItem;
+  limits: readonly Limit[];
+  scales: readonly RulerScale[];
+  rulerWidth: number;
+}
+
+export function BoardRow({ run, item, limits, scales, rulerWidth }: BoardRowProps) {
+  const [opened, { toggle }] = useDisclosure(false);
+  const columns = limits.length;
+  return (
+    <>
+      <tr className={classes.row} data-status={item.status}>
+        <td className="place">{item.position}</td>
+        <td className={classes.name} title={item.name}>
+          <button type="button" className={classes.open} aria-expanded={opened} onClick={toggle}>
+            {item.name}
+          </button>
+        </td>
+        {item.after ? (
+          limits.map((limit, i) => <LimitCell key={limit.measure} item={item} limit={limit} scale={scales[i]} width={rulerWidth} />)
+        ) : (
+          <td colSpan={columns}>
+            <State item={item} />
+          </td>
+        )}
+        <td className={`${classes.verdict} ${verdictClass(item)}`}>{verdictText(item)}</td>
+        <td>
+          <RowActs run={run} item={item} />
+        </td>
+      </tr>
+      {opened && (
+        <tr className={classes.detail}>
+          <td colSpan={columns + 4}>
+            <ItemAccount item={item} />
+          </td>
+        </tr>
+      )}
+    </>
+  );
+}
+
+const verdictClass = ({ status, limits }: RunItem): string => {
+  if (status === 'within') return 'verdict-within';
+  if (status === 'failed') return 'verdict-over';
+  if (status !== 'off-target') return 'quiet';
+  return limits.some(({ required, result }) => required && result === 'over') ? 'verdict-over' : 'verdict-under';
+};
+
+function LimitCell({ item, limit, scale, width }: { item: RunItem; limit: Limit; scale: RulerScale; width: number }) {
+  const { title, unit, decimals } = measureOf(limit.measure);
+  const judged = item.limits.find(({ measure }) => measure === limit.measure);
+  const before = item.before?.[limit.measure] ?? null;
+  const after = judged?.value ?? null;
+  const text = (value: number | null) => (value === null ? '\u2013' : figure(value, decimals));
+  return (
+    <td>
+      <div className={classes.limit}>
+        <Ruler
+          scale={scale}
+          min={limit.min}
+          max={limit.max}
+          before={before}
+          after={after}
+          result={judged?.result}
+          width={width}
+          label={`${title} before ${text(before)}, after ${text(after)} ${unit}, ${judged?.result ?? ''}`}
+        />
+        <span className={classes.figures}>
+          <span className={`${classes.after} ${judged && judged.result !== 'within' ? `verdict-${judged.result}` : ''}`}>{text(after)}</span>
+          <span className={classes.before}>{text(before)}</span>
+        </span>
+      </div>
+    </td>
+  );
+}
+
+function State({ item }: { item: RunItem }) {
+  const progress = useAppSelector((state) => state.progress[item.id]);
+  if (item.status === 'failed') return <span className="verdict-over small">{item.error?.message}</span>;
+  if (item.status !== 'working') return <span className="quiet small">{item.status === 'queued' ? 'waits for a free thread' : ''}</span>;
+  return (
+    <div className={classes.working}>
+      <div className={classes.bar} role="progressbar" aria-label={item.name} aria-valuenow={Math.round(100 * (progress?.share ?? 0))} aria-valuemin={0} aria-valuemax={100}>
+        <div style={{ width: `${100 * (progress?.share ?? 0)}%` }} />
+      </div>
+      {progress?.stage ?? 'starting'}
+      {progress?.secondsLeft != null && ` \u00b7 ${timeLeft(progress.secondsLeft)}`}
+    </div>
+  );
+}
+
+function RowActs({ run, item }: { run: Run; item: RunItem }) {
+  const dispatch = useAppDispatch();
+  const [retry] = api.useRetryRunMutation();
+  const again = async () => {
+    const { error } = await retry({ id: run.id, itemIds: [item.id] });
+    if (error) sayError(`${item.name} was not tried again`, error);
+  };
+  const listened = listenedOf(item);
+  const settled = item.status !== 'queued' && item.status !== 'working';
+  return (
+    <div className={classes.acts}>
+      {listened && (
+        <ActionIcon size="sm" aria-label={`Play ${item.name}`} onClick={() => dispatch(listeningSlice.actions.listened({ listened, side: listened.result ? 'result' : 'source' }))}>
+          <IconPlayerPlayFilled size={14} />
+        </ActionIcon>
+      )}
+      {item.output && (
+        <Tooltip label={item.output.name}>
+          <ActionIcon size="sm" component="a" href={outputUrl(item)} download aria-label={`Download ${item.output.name}`}>
+            <IconDownload size={16} />
+          </ActionIcon>
+        </Tooltip>
+      )}
+      {settled && item.status !== 'within' && (
+        <Tooltip label="Try again">
+          <ActionIcon size="sm" aria-label={`Try ${item.name} again`} onClick={again}>
+            <IconRefresh size={16} />
+          </ActionIcon>
+        </Tooltip>
+      )}
+    </div>
+  );
+}
+
+const outputUrl = (item: RunItem) => `/api/runs/${item.runId}/items/${item.id}/output?v=${item.output!.sha256.slice(0, 8)}`;
+
+function listenedOf(item: RunItem): Listened | null {
+  const { recordingId, before, after, output, runId, id, name } = item;
+  if (!before) return null;
+  const source = { url: `/api/recordings/${recordingId}/audio`, overview: { recordingId }, loudnessLufs: before.integratedLufs, seconds: before.durationSeconds };
+  const result = after && output ? { url: outputUrl(item), overview: { runId, itemId: id, sha256: output.sha256 }, loudnessLufs: after.integratedLufs, seconds: after.durationSeconds } : null;
+  return { name, source, result };
+}

@@ -1,0 +1,112 @@
+import { Button } from '@mantine/core';
+import { useInterval } from '@mantine/hooks';
+import type { Run } from '@tonos/contract';
+import { useState } from 'react';
+import { Link, useParams } from 'react-router';
+import { api } from '../../api/api.ts';
+import { useAppSelector } from '../../app/store.ts';
+import { sayError } from '../../ui/notify.ts';
+import { Page } from '../../ui/Page.tsx';
+import { moment, timeLeft } from '../../ui/time.ts';
+import { Trouble } from '../../ui/Trouble.tsx';
+import { Board } from './Board.tsx';
+import classes from './RunBoard.module.css';
+import { runProgress } from './run-progress.ts';
+
+/** A run: a row a recording, a column a limit. */
+export function RunBoardPage() {
+  const { id = '' } = useParams();
+  const { data: run, error, refetch } = api.useRunQuery(id);
+  const { data: targets } = api.useTargetsQuery();
+  if (error) return <Page title="Run"><Trouble error={error} retry={refetch} /></Page>;
+  if (!run) return <Page title={'\u00a0'}>{null}</Page>;
+  const target = targets?.find((one) => one.id === run.targetId);
+  return (
+    <Page
+      title={run.titleName}
+      about={
+        <>
+          <Link to={`/chains/${run.chainId}`}>{run.chainName}</Link>, revision {run.revision} {'\u2192'} {run.targetName} {'\u00b7'} started {moment(run.createdAt)} {'\u00b7'}{' '}
+          <Link to={`/titles/${run.titleId}`}>to the title</Link>
+        </>
+      }
+      acts={<Acts run={run} />}
+    >
+      <Standing run={run} />
+      {target && <Board run={run} limits={target.limits} />}
+    </Page>
+  );
+}
+
+function Acts({ run }: { run: Run }) {
+  const [cancel, cancelling] = api.useCancelRunMutation();
+  const [retry, retrying] = api.useRetryRunMutation();
+  const { queued, working, within, failed } = run.counts;
+  const cancelRest = async () => {
+    const { error } = await cancel(run.id);
+    if (error) sayError('The run goes on', error);
+  };
+  const retryFailed = async () => {
+    const { error } = await retry({ id: run.id });
+    if (error) sayError('Nothing was tried again', error);
+  };
+  return (
+    <>
+      {queued + working > 0 && (
+        <Button variant="default" onClick={cancelRest} loading={cancelling.isLoading}>
+          Cancel the rest
+        </Button>
+      )}
+      {failed > 0 && (
+        <Button variant="default" onClick={retryFailed} loading={retrying.isLoading}>
+          Try {failed} failed again
+        </Button>
+      )}
+      <Button component="a" href={`/api/runs/${run.id}/package`} download data-disabled={within === 0 || undefined} onClick={(event) => within === 0 && event.preventDefault()}>
+        Download {within} within
+      </Button>
+    </>
+  );
+}
+
+function Standing({ run }: { run: Run }) {
+  const progress = useAppSelector((state) => state.progress);
+  const [nowMs, setNow] = useState(Date.now());
+  const { counts } = run;
+  const open = counts.queued + counts.working > 0;
+  useInterval(() => setNow(Date.now()), 1000, { autoInvoke: true });
+  const { share, secondsLeft, speed } = runProgress(run, progress, nowMs);
+  const count = (number: number, word: string, className = '') =>
+    number > 0 && (
+      <span className={className}>
+        <span className={classes.count}>{number}</span> {word}
+      </span>
+    );
+  return (
+    <div className={classes.standing} role="status" aria-live="off">
+      {count(counts.within, 'within')}
+      {count(counts['off-target'], 'off target', 'verdict-over')}
+      {count(counts.failed, 'failed', 'verdict-over')}
+      {count(counts.cancelled, 'cancelled', 'quiet')}
+      {count(counts.working, 'working')}
+      {count(counts.queued, 'waiting', 'quiet')}
+      {open && (
+        <>
+          <div className={classes.whole} role="progressbar" aria-label="Run" aria-valuenow={Math.round(100 * share)} aria-valuemin={0} aria-valuemax={100}>
+            <div style={{ width: `${100 * share}%` }} />
+          </div>
+          <span className="quiet small">
+            {secondsLeft !== null && timeLeft(secondsLeft)}
+            {speed !== null && (
+              <>
+                {' \u00b7 '}
+                <span className="figure">{speed.toFixed(1)}</span>
+                {'\u00d7 real time'}
+              </>
+            )}
+          </span>
+        </>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,1 @@
+export { RunBoardPage } from './RunBoardPage.tsx';

@@ -1,0 +1,16 @@
+import { figure } from '@tonos/core';
+import type { RunItem } from '@tonos/contract';
+import { measureOf } from '../../ui/limit-text.ts';
+
+const DIFFERENCE_UNITS: Readonly<Record<string, string>> = { LUFS: 'LU', dBFS: 'dB', dBTP: 'dB' };
+
+/** What to say of an item in a few words: the limit that is missed by most, or its state. */
+export function verdictText(item: RunItem): string {
+  if (item.status !== 'off-target') return item.status === 'queued' ? 'waiting' : item.status;
+  const missed = item.limits.filter(({ required, result }) => required && result !== 'within');
+  const [worst] = missed.toSorted((a, b) => (b.by ?? Number.POSITIVE_INFINITY) - (a.by ?? Number.POSITIVE_INFINITY));
+  if (!worst) return 'off target: silence';
+  const { title, unit, decimals } = measureOf(worst.measure);
+  const by = worst.by === null ? '' : ` by ${figure(worst.by, Math.max(1, decimals))} ${DIFFERENCE_UNITS[unit] ?? unit}`;
+  return `${title} ${worst.result}${by}${missed.length > 1 ? `, ${missed.length - 1} more` : ''}`;
+}

@@ -1,0 +1,1 @@
+export { TargetsPage } from './TargetsPage.tsx';

@@ -1,0 +1,116 @@
+import { ActionIcon, Checkbox, Progress, Tooltip } from '@mantine/core';
+import { IconPlayerPlayFilled } from '@tabler/icons-react';
+import type { Recording } from '@tonos/contract';
+import { useAppDispatch, useAppSelector } from '../../app/store.ts';
+import { listeningSlice } from '../../listening/listening-slice.ts';
+import { LevelCell } from '../../ui/LevelCell.tsx';
+import { clock } from '../../ui/time.ts';
+import classes from './RecordingTable.module.css';
+
+interface RecordingTableProps {
+  recordings: readonly Recording[];
+  unchosen: ReadonlySet<string>;
+  onChoose(unchosen: ReadonlySet<string>): void;
+}
+
+/** A row a recording: what it is, how loud, and what is wrong with it. */
+export function RecordingTable({ recordings, unchosen, onChoose }: RecordingTableProps) {
+  const toggle = (id: string) => {
+    const next = new Set(unchosen);
+    if (!next.delete(id)) next.add(id);
+    onChoose(next);
+  };
+  const all = unchosen.size === 0;
+  return (
+    <table className="ledger">
+      <thead>
+        <tr>
+          <th className={classes.check}>
+            <Checkbox size="xs" aria-label="Choose all" checked={all} indeterminate={!all && unchosen.size < recordings.length} onChange={() => onChoose(all ? new Set(recordings.map(({ id }) => id)) : new Set())} />
+          </th>
+          <th className="number">No.</th>
+          <th aria-label="Listen" />
+          <th>Recording</th>
+          <th className="number">Length</th>
+          <th className="number">Loudness LUFS</th>
+          <th className="number">True peak dBTP</th>
+          <th className="number">Noise floor dBFS</th>
+          <th>File</th>
+          <th>Warnings</th>
+        </tr>
+      </thead>
+      <tbody>
+        {recordings.map((recording) => (
+          <tr key={recording.id}>
+            <td className={classes.check}>
+              <Checkbox size="xs" aria-label={`Choose ${recording.name}`} checked={!unchosen.has(recording.id)} onChange={() => toggle(recording.id)} />
+            </td>
+            <td className="place">{recording.position}</td>
+            <td className={classes.play}>{recording.status === 'ready' && <PlayMark recording={recording} />}</td>
+            <td className={`name ${classes.name}`} title={recording.name}>
+              {recording.name}
+            </td>
+            <Figures recording={recording} />
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+function PlayMark({ recording }: { recording: Recording }) {
+  const dispatch = useAppDispatch();
+  const { id, name, measurement } = recording;
+  const source = { url: `/api/recordings/${id}/audio`, overview: { recordingId: id }, loudnessLufs: measurement!.integratedLufs, seconds: measurement!.durationSeconds };
+  return (
+    <ActionIcon size="sm" aria-label={`Play ${name}`} onClick={() => dispatch(listeningSlice.actions.listened({ listened: { name, source, result: null }, side: 'source' }))}>
+      <IconPlayerPlayFilled size={14} />
+    </ActionIcon>
+  );
+}
+
+function Figures({ recording: { id, status, measurement, error } }: { recording: Recording }) {
+  const share = useAppSelector((state) => state.progress[id]?.share ?? 0);
+  if (status === 'measuring') {
+    return (
+      <td colSpan={6}>
+        <div className={classes.measuring}>
+          <Progress className={classes.bar} value={100 * share} aria-label="Measuring" transitionDuration={200} />
+          <span className="quiet small">measuring</span>
+        </div>
+      </td>
+    );
+  }
+  if (!measurement) {
+    return (
+      <td colSpan={6} className="verdict-over small">
+        {error?.message}
+      </td>
+    );
+  }
+  const { durationSeconds, integratedLufs, truePeakDbtp, noiseFloorDbfs, codec, container, bitDepth, sampleRateHz, channels, warnings } = measurement;
+  const layout = channels === 1 ? 'mono' : channels === 2 ? 'stereo' : `${channels} channels`;
+  return (
+    <>
+      <td className="number">{clock(durationSeconds)}</td>
+      <LevelCell value={integratedLufs} />
+      <LevelCell value={truePeakDbtp} />
+      <LevelCell value={noiseFloorDbfs} />
+      <td className="quiet small">
+        {(codec === 'pcm' || codec === 'float' ? container : codec).toUpperCase()} {bitDepth ? `${bitDepth}-bit ` : ''}
+        {sampleRateHz / 1000} kHz {layout}
+      </td>
+      <td className={`advice small ${classes.warnings}`}>
+        {warnings.map(({ code, message }, i) => (
+          <Tooltip key={code} label={message} multiline w={280} events={{ hover: true, focus: true, touch: true }}>
+            {/* biome-ignore lint/a11y/noNoninteractiveTabindex: the sentence behind the word is reached by keys too */}
+            <span tabIndex={0}>
+              {i > 0 && ', '}
+              {code.replaceAll('-', ' ')}
+            </span>
+          </Tooltip>
+        ))}
+      </td>
+    </>
+  );
+}

@@ -1,0 +1,92 @@
+import { Button, Group, Modal, Select, Stack } from '@mantine/core';
+import type { Title } from '@tonos/contract';
+import { useState } from 'react';
+import { useNavigate } from 'react-router';
+import { api, reasonOf } from '../../api/api.ts';
+
+interface StartRunFormProps {
+  opened: boolean;
+  onClose(): void;
+  title: Title;
+  recordingIds: string[];
+}
+
+const LATEST = 'latest';
+
+/** Which chain, which of its revisions, which target. Offers what the title's last run used. */
+export function StartRunForm({ opened, onClose, title, recordingIds }: StartRunFormProps) {
+  const { data: chains = [] } = api.useChainsQuery();
+  const { data: targets = [] } = api.useTargetsQuery();
+  const [chosenChain, setChain] = useState<string | null>(null);
+  const [chosenTarget, setTarget] = useState<string | null>(null);
+  const [chosenRevision, setRevision] = useState(LATEST);
+  const [start, { isLoading, error, reset }] = api.useStartRunMutation();
+  const navigate = useNavigate();
+  const chainId = chosenChain ?? title.chainId;
+  const targetId = chosenTarget ?? title.targetId;
+  const { data: chain } = api.useChainQuery(chainId ?? '', { skip: !chainId });
+  const submit = async () => {
+    const revision = chosenRevision === LATEST ? undefined : Number(chosenRevision);
+    const { data } = await start({ titleId: title.id, recordingIds, chainId: chainId!, targetId: targetId!, revision });
+    if (data) void navigate(`/runs/${data.id}`);
+  };
+  return (
+    <Modal opened={opened} onClose={onClose} title={`Run ${recordingIds.length} ${recordingIds.length === 1 ? 'recording' : 'recordings'}`}>
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          void submit();
+        }}
+      >
+        <Stack>
+          <Select
+            label="Chain"
+            data={chains.map(({ id, name }) => ({ value: id, label: name }))}
+            value={chainId}
+            allowDeselect={false}
+            searchable
+            data-autofocus
+            placeholder="Choose a chain"
+            onChange={(value) => {
+              setChain(value);
+              setRevision(LATEST);
+              reset();
+            }}
+          />
+          <Select
+            label="Revision"
+            data={[
+              { value: LATEST, label: chain ? `latest (${chain.revision})` : 'latest' },
+              ...(chain?.revisions ?? []).slice(1).map(({ revision, note }) => ({ value: String(revision), label: note ? `${revision}: ${note}` : String(revision) })),
+            ]}
+            value={chosenRevision}
+            allowDeselect={false}
+            onChange={(value) => setRevision(value ?? LATEST)}
+            description={chain?.hasDraft ? 'The draft of this chain is not part of any revision: keep it first to run it.' : undefined}
+          />
+          <Select
+            label="Target"
+            data={targets.map(({ id, name, writable, output }) => ({ value: id, label: writable ? name : `${name} (${output.container} is not written yet)`, disabled: !writable }))}
+            value={targetId}
+            allowDeselect={false}
+            searchable
+            placeholder="Choose a target"
+            onChange={(value) => {
+              setTarget(value);
+              reset();
+            }}
+            error={error ? reasonOf(error) : undefined}
+          />
+          <Group justify="flex-end">
+            <Button variant="default" onClick={onClose}>
+              Cancel
+            </Button>
+            <Button type="submit" loading={isLoading} disabled={!chainId || !targetId || !recordingIds.length}>
+              Start run
+            </Button>
+          </Group>
+        </Stack>
+      </form>
+    </Modal>
+  );
+}

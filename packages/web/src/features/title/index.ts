@@ -1,0 +1,1 @@
+export { TitlePage } from './TitlePage.tsx';

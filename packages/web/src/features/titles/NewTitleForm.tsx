@@ -1,0 +1,49 @@
+import { Button, Group, Modal, SegmentedControl, Stack, TextInput } from '@mantine/core';
+import type { NewTitle } from '@tonos/contract';
+import { useState } from 'react';
+import { useNavigate } from 'react-router';
+import { api, reasonOf } from '../../api/api.ts';
+
+export function NewTitleForm({ opened, onClose }: { opened: boolean; onClose(): void }) {
+  const [name, setName] = useState('');
+  const [kind, setKind] = useState<NewTitle['kind']>('audiobook');
+  const [add, { isLoading, error }] = api.useAddTitleMutation();
+  const navigate = useNavigate();
+  const submit = async () => {
+    const { data } = await add({ name, kind });
+    if (!data) return;
+    onClose();
+    void navigate(`/titles/${data.id}`);
+  };
+  return (
+    <Modal opened={opened} onClose={onClose} title="New title">
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          void submit();
+        }}
+      >
+        <Stack>
+          <TextInput label="Name" value={name} onChange={(event) => setName(event.currentTarget.value)} data-autofocus required error={error ? reasonOf(error) : undefined} />
+          <SegmentedControl
+            aria-label="Kind"
+            value={kind}
+            onChange={(value) => setKind(value as NewTitle['kind'])}
+            data={[
+              { value: 'audiobook', label: 'Audiobook' },
+              { value: 'podcast', label: 'Podcast' },
+            ]}
+          />
+          <Group justify="flex-end">
+            <Button variant="default" onClick={onClose}>
+              Cancel
+            </Button>
+            <Button type="submit" loading={isLoading} disabled={!name.trim()}>
+              Make title
+            </Button>
+          </Group>
+        </Stack>
+      </form>
+    </Modal>
+  );
+}

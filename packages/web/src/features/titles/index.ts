@@ -1,0 +1,1 @@
+export { TitlesPage } from './TitlesPage.tsx';

@@ -1,0 +1,18 @@
+/** Seconds as 0:07.4, 14:07 or 1:02:03. @param decimals of the seconds */
+export function clock(seconds: number, decimals = 0): string {
+  const unit = 10 ** decimals;
+  const total = Math.round(seconds * unit) / unit;
+  const hours = Math.floor(total / 3600);
+  const minutes = Math.floor((total % 3600) / 60);
+  const rest = (total % 60).toFixed(decimals).padStart(decimals ? 3 + decimals : 2, '0');
+  return hours ? `${hours}:${String(minutes).padStart(2, '0')}:${rest}` : `${minutes}:${rest}`;
+}
+
+const DAY = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
+export const moment = (iso: string): string => DAY.format(new Date(iso));
+
+/** How long work will still take, without false precision. */
+export function timeLeft(seconds: number): string {
+  if (seconds < 10) return 'a few seconds left';
+  return seconds < 90 ? `about ${Math.round(seconds / 5) * 5} s left` : `about ${clock(Math.round(seconds / 10) * 10)} left`;
+}
