@@ -2,23 +2,24 @@ import { ActionIcon, Tooltip, useComputedColorScheme, useMantineColorScheme } fr
 import { useDisclosure } from '@mantine/hooks';
 import { IconKeyboard, IconMoon, IconSun } from '@tabler/icons-react';
 import { useHotkeys } from 'react-hotkeys-hook';
-import { Link, NavLink, Outlet, useNavigate } from 'react-router';
+import { Link, Outlet, useLocation, useNavigate } from 'react-router';
 import { useServerEvents } from '../api/use-server-events.ts';
 import { ListeningStrip } from '../listening/ListeningStrip.tsx';
 import { KeyHelp } from './KeyHelp.tsx';
 import classes from './Shell.module.css';
 
 const PLACES = [
-  { to: '/', label: 'Titles', keys: 'g>t' },
-  { to: '/chains', label: 'Chains', keys: 'g>c' },
-  { to: '/targets', label: 'Targets', keys: 'g>a' },
-  { to: '/runs', label: 'Runs', keys: 'g>r' },
+  { to: '/', label: 'Titles', below: '/titles' },
+  { to: '/chains', label: 'Chains', below: '/chains' },
+  { to: '/targets', label: 'Targets', below: '/targets' },
+  { to: '/runs', label: 'Runs', below: '/runs' },
 ];
 
 /** What stays around every page: name mark, places, the listening strip. */
 export function Shell() {
   useServerEvents();
   const navigate = useNavigate();
+  const { pathname } = useLocation();
   const [help, { open, close }] = useDisclosure(false);
   const { setColorScheme } = useMantineColorScheme();
   const scheme = useComputedColorScheme();
@@ -41,10 +42,10 @@ export function Shell() {
           </svg>
           Tonos
         </Link>
-        {PLACES.map(({ to, label }) => (
-          <NavLink key={to} to={to} end={false} className={classes.place}>
+        {PLACES.map(({ to, label, below }) => (
+          <Link key={to} to={to} className={classes.place} aria-current={pathname === to || pathname.startsWith(below) ? 'page' : undefined}>
             {label}
-          </NavLink>
+          </Link>
         ))}
         <span className={classes.space} />
         <Tooltip label={`Change to the ${other} theme`}>

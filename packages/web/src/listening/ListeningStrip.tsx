@@ -52,6 +52,7 @@ function Player({ listened }: { listened: Listened }) {
         <>
           <SegmentedControl
             size="xs"
+            classNames={{ root: classes.sides, indicator: classes.chosen, label: classes.side }}
             aria-label="Which to hear"
             value={side}
             onChange={(value) => choose(value as Side)}

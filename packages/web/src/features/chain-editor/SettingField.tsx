@@ -39,6 +39,7 @@ function NumberField({ schema, value, onChange, slim }: SettingFieldProps & { va
       max={maximum}
       step={10 * step}
       decimalScale={decimalsOf(schema)}
+      fixedDecimalScale
       clampBehavior="blur"
       onChange={(next) => typeof next === 'number' && next >= minimum! && next <= maximum! && onChange(next)}
       stepHoldDelay={400}

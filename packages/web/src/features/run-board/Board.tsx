@@ -7,7 +7,7 @@ import { BoardRow } from './BoardRow.tsx';
 import classes from './RunBoard.module.css';
 
 /** Up to three limits leave room for a long ruler. */
-const rulerWidth = (limits: number) => (limits <= 3 ? 150 : limits <= 4 ? 110 : 62);
+const rulerWidth = (limits: number) => (limits <= 3 ? 150 : limits <= 4 ? 110 : 54);
 
 export function Board({ run, limits }: { run: Run; limits: readonly Limit[] }) {
   const scales = useMemo(
@@ -34,7 +34,7 @@ export function Board({ run, limits }: { run: Run; limits: readonly Limit[] }) {
                     {!limit.required && <span className="quiet"> advisory</span>}
                   </span>
                   <span className={classes.window}>
-                    {limitText(limit)} {unit}
+                    {limitText(limit)} {limit.measure === 'durationSeconds' ? '' : unit}
                   </span>
                 </span>
               </th>

@@ -10,7 +10,7 @@ import { Ruler } from '../../plots/Ruler.tsx';
 import type { RulerScale } from '../../plots/ruler-scale.ts';
 import { measureOf } from '../../ui/limit-text.ts';
 import { sayError } from '../../ui/notify.ts';
-import { timeLeft } from '../../ui/time.ts';
+import { clock, timeLeft } from '../../ui/time.ts';
 import { ItemAccount } from './ItemAccount.tsx';
 import classes from './RunBoard.module.css';
 import { verdictText } from './verdict-text.ts';
@@ -70,7 +70,7 @@ function LimitCell({ item, limit, scale, width }: { item: RunItem; limit: Limit;
   const judged = item.limits.find(({ measure }) => measure === limit.measure);
   const before = item.before?.[limit.measure] ?? null;
   const after = judged?.value ?? null;
-  const text = (value: number | null) => (value === null ? '\u2013' : figure(value, decimals));
+  const text = (value: number | null) => (value === null ? '\u2013' : limit.measure === 'durationSeconds' ? clock(value) : figure(value, decimals));
   return (
     <td>
       <div className={classes.limit}>

@@ -46,7 +46,7 @@ export function ItemAccount({ item: { before, after, findings, error, seconds } 
           ))}
         </ol>
         {after.warnings.length > 0 && <p className="advice">{after.warnings.map(({ message }) => message).join(' ')}</p>}
-        {seconds !== null && <p className="quiet small">Rendered in {clock(seconds, 1)}.</p>}
+        {seconds !== null && <p className="quiet small">Rendered in {figure(seconds)} s.</p>}
       </div>
     </div>
   );

@@ -33,7 +33,7 @@ export function TargetsPage() {
                 </td>
                 <td className="small">
                   {outputText(output)}
-                  {!writable && <div className="advice">not written by this version yet, so it can’t be started</div>}
+                  {!writable && <div className="advice">not written yet, so it can’t be started</div>}
                 </td>
               </tr>
             ))}
@@ -48,7 +48,7 @@ function LimitLine({ limit }: { limit: Limit }) {
   const { title, unit } = LIMITABLE_MEASURES[limit.measure];
   return (
     <li>
-      {title} <span className="figure">{limitText(limit)}</span> <span className="unit">{unit}</span>
+      {title} <span className="figure">{limitText(limit)}</span> <span className="unit">{limit.measure === 'durationSeconds' ? '' : unit}</span>
       {!limit.required && <span className="quiet small"> advisory</span>}
     </li>
   );
