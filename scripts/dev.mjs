@@ -10,6 +10,8 @@ const parts = [
   start(bin('tsx'), ['watch', '--conditions=source', 'packages/server/src/main.ts'], project),
   start(bin('vite'), [], join(project, 'packages/web')),
 ];
-const stop = () => parts.forEach((part) => part.kill());
+const stop = () => {
+  for (const part of parts) part.kill();
+};
 process.on('SIGINT', stop).on('SIGTERM', stop);
 for (const part of parts) part.on('exit', stop);

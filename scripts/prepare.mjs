@@ -27,9 +27,20 @@ export function install() {
 
 /** Compiles packages and builds the page, unless nothing has changed since. */
 export function build() {
-  ifChanged(at('.tonos-built'), [at('packages'), at('tsconfig.json'), at('tsconfig.base.json'), at('package-lock.json')], () => {
-    console.error('Building ...');
-    run(bin('tsc'), ['-b', 'packages/core', 'packages/formats', 'packages/contract', 'packages/server', 'packages/cli']);
-    run(bin('vite'), ['build', '--logLevel', 'warn'], { cwd: at('packages/web') });
-  });
+  ifChanged(
+    at('.tonos-built'),
+    [at('packages'), at('tsconfig.json'), at('tsconfig.base.json'), at('package-lock.json')],
+    () => {
+      console.error('Building ...');
+      run(bin('tsc'), [
+        '-b',
+        'packages/core',
+        'packages/formats',
+        'packages/contract',
+        'packages/server',
+        'packages/cli',
+      ]);
+      run(bin('vite'), ['build', '--logLevel', 'warn'], { cwd: at('packages/web') });
+    },
+  );
 }

@@ -8,7 +8,9 @@ export function digestOf(paths) {
   const visit = (path) => {
     if (!existsSync(path)) return;
     if (!statSync(path).isDirectory()) return void hash.update(path).update(readFileSync(path));
-    for (const name of readdirSync(path).sort()) if (!['node_modules', 'dist', 'dist-types'].includes(name) && !name.endsWith('.tsbuildinfo')) visit(join(path, name));
+    for (const name of readdirSync(path).sort())
+      if (!['node_modules', 'dist', 'dist-types'].includes(name) && !name.endsWith('.tsbuildinfo'))
+        visit(join(path, name));
   };
   for (const path of paths) visit(path);
   return hash.digest('hex');

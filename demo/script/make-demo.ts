@@ -5,7 +5,7 @@
 import { execFileSync } from 'node:child_process';
 import { mkdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
-import { configureChain, Random, runChain, MemorySignal, cut } from '@tonos/core';
+import { configureChain, cut, MemorySignal, Random, runChain } from '@tonos/core';
 import { memorySurroundings } from '@tonos/core/testing';
 import { ByteWriter, writeWav } from '@tonos/formats';
 // the resampler is the core's own; the demo is made inside this project
@@ -26,7 +26,12 @@ interface Speaker {
 }
 
 /** Sentences with pauses, head and tail, as a studio would record them. One speaker, or several in turn. */
-async function narrate(sentences: readonly string[], speakers: readonly Speaker[], rate: number, seed: number): Promise<Float32Array> {
+async function narrate(
+  sentences: readonly string[],
+  speakers: readonly Speaker[],
+  rate: number,
+  seed: number,
+): Promise<Float32Array> {
   const random = new Random(seed);
   const spoken = [];
   for (const [i, sentence] of sentences.entries()) {
@@ -39,7 +44,8 @@ async function narrate(sentences: readonly string[], speakers: readonly Speaker[
     spoken.push(atLevel(sharpen(Float32Array.from([...first, ...last]), 30, rate), levelDb));
   }
   const pauses = spoken.map((_, i) => (i ? Math.round(rate * (0.55 + 0.35 * random.next())) : 0));
-  const frames = Math.round((HEAD_SECONDS + TAIL_SECONDS) * rate) + spoken.reduce((sum, s, i) => sum + s.length + pauses[i], 0);
+  const frames =
+    Math.round((HEAD_SECONDS + TAIL_SECONDS) * rate) + spoken.reduce((sum, s, i) => sum + s.length + pauses[i], 0);
   const voice = new Float32Array(frames);
   let at = Math.round(HEAD_SECONDS * rate);
   for (const [i, samples] of spoken.entries()) {
@@ -50,7 +56,11 @@ async function narrate(sentences: readonly string[], speakers: readonly Speaker[
   return air(voice, rate, seed);
 }
 
-async function throughChain(samples: Float32Array, rate: number, steps: { kind: string; settings: Record<string, unknown> }[]): Promise<Float32Array> {
+async function throughChain(
+  samples: Float32Array,
+  rate: number,
+  steps: { kind: string; settings: Record<string, unknown> }[],
+): Promise<Float32Array> {
   const format = { sampleRateHz: rate, channels: 1 };
   const sink = new MemorySignal(format);
   const chain = configureChain(steps.map((step) => ({ ...step, on: true, mix: 1 })));
@@ -69,7 +79,16 @@ async function save(path: string, channels: Float32Array[], sampleRateHz: number
   await writer.write(channels);
   await writer.finish();
   await bytes.close();
-  execFileSync('flac', ['--totally-silent', '-8', '-e', '-p', '--no-padding', '--no-seektable', '--delete-input-file', wav]);
+  execFileSync('flac', [
+    '--totally-silent',
+    '-8',
+    '-e',
+    '-p',
+    '--no-padding',
+    '--no-seektable',
+    '--delete-input-file',
+    wav,
+  ]);
   console.log(path, (channels[0].length / sampleRateHz).toFixed(1), 's', (statSync(full).size / 1e6).toFixed(2), 'MB');
   return path;
 }
@@ -81,16 +100,29 @@ const GUEST: Speaker = { voice: 'slt', shift: 0.94, levelDb: -24 };
 
 async function saltRoad(): Promise<string[]> {
   const folder = 'recordings/The Salt Road Almanac';
-  const chapter = async (number: number, name: keyof typeof SALT_ROAD, speaker: Speaker, rate: number, bits: 16 | 24, room: (voice: Float32Array) => Float32Array) => {
+  const chapter = async (
+    number: number,
+    name: keyof typeof SALT_ROAD,
+    speaker: Speaker,
+    rate: number,
+    bits: 16 | 24,
+    room: (voice: Float32Array) => Float32Array,
+  ) => {
     const voice = await narrate(SALT_ROAD[name], [speaker], rate, number);
     return save(`${folder}/0${number} ${name}.flac`, [room(voice)], rate, bits);
   };
   return [
     await chapter(1, 'The salt road', SLT, 44100, 16, (v) => add(v, booth(v.length, 44100, -67, 11))),
     await chapter(2, 'A measure of light', SLT, 44100, 16, (v) => add(v, fan(v.length, 44100, -52, 12))),
-    await chapter(3, 'The weighing house', RMS, 48000, 16, (v) => add(v, hum(v.length, 48000, -50), booth(v.length, 48000, -72, 13))),
-    await chapter(4, 'Two lanterns', { ...RMS, levelDb: -43 }, 48000, 24, (v) => add(v, booth(v.length, 48000, -78, 14))),
-    await chapter(5, 'What the tide keeps', { ...SLT, levelDb: -12.6 }, 44100, 16, (v) => add(v, booth(v.length, 44100, -64, 15)).map((x) => Math.max(-0.97, Math.min(0.97, x)))),
+    await chapter(3, 'The weighing house', RMS, 48000, 16, (v) =>
+      add(v, hum(v.length, 48000, -50), booth(v.length, 48000, -72, 13)),
+    ),
+    await chapter(4, 'Two lanterns', { ...RMS, levelDb: -43 }, 48000, 24, (v) =>
+      add(v, booth(v.length, 48000, -78, 14)),
+    ),
+    await chapter(5, 'What the tide keeps', { ...SLT, levelDb: -12.6 }, 44100, 16, (v) =>
+      add(v, booth(v.length, 44100, -64, 15)).map((x) => Math.max(-0.97, Math.min(0.97, x))),
+    ),
     await chapter(6, 'Nine bells', RMS, 44100, 16, (v) => add(v, fan(v.length, 44100, -57, 16))),
   ];
 }
@@ -100,7 +132,12 @@ async function nightShift(): Promise<string[]> {
   const open = await narrate(NIGHT_SHIFT['Cold open'], [HOST], 48000, 21);
   const guest = await narrate(NIGHT_SHIFT['The guest'], [GUEST], 48000, 22);
   const roof = await narrate(NIGHT_SHIFT['On the roof'], [{ voice: 'rms', shift: 1.06, levelDb: -24 }], 44100, 23);
-  const caller = await narrate(NIGHT_SHIFT['A call from the valley'], [{ voice: 'slt', shift: 1.05, levelDb: -22 }], 44100, 24);
+  const caller = await narrate(
+    NIGHT_SHIFT['A call from the valley'],
+    [{ voice: 'slt', shift: 1.05, levelDb: -22 }],
+    44100,
+    24,
+  );
   const desk = await narrate(NIGHT_SHIFT['Two at the desk'], [HOST, { ...GUEST, levelDb: -32 }], 48000, 25);
   const line = await throughChain(add(caller, booth(caller.length, 44100, -50, 34)), 44100, [
     { kind: 'high-pass', settings: { frequencyHz: 300, slopeDbPerOctave: 36 } },
@@ -109,8 +146,18 @@ async function nightShift(): Promise<string[]> {
   ]);
   return [
     await save(`${folder}/1 Cold open.flac`, [add(open, booth(open.length, 48000, -66, 31))], 48000, 16),
-    await save(`${folder}/2 The guest.flac`, [add(guest, booth(guest.length, 48000, -64, 32)), booth(guest.length, 48000, -84, 42)], 48000, 16),
-    await save(`${folder}/3 On the roof.flac`, [add(roof, wind(roof.length, 44100, -34, 33), booth(roof.length, 44100, -60, 43))], 44100, 16),
+    await save(
+      `${folder}/2 The guest.flac`,
+      [add(guest, booth(guest.length, 48000, -64, 32)), booth(guest.length, 48000, -84, 42)],
+      48000,
+      16,
+    ),
+    await save(
+      `${folder}/3 On the roof.flac`,
+      [add(roof, wind(roof.length, 44100, -34, 33), booth(roof.length, 44100, -60, 43))],
+      44100,
+      16,
+    ),
     await save(`${folder}/4 A call from the valley.flac`, [atLevel(line, -27)], 44100, 16),
     await save(`${folder}/5 Two at the desk.flac`, [add(desk, booth(desk.length, 48000, -76, 35))], 48000, 24),
   ];
@@ -118,8 +165,22 @@ async function nightShift(): Promise<string[]> {
 
 const demo = {
   titles: [
-    { name: 'The Salt Road Almanac', kind: 'audiobook', chain: 'Narration, close microphone', target: 'Audiobook, RMS window', run: true, recordings: await saltRoad() },
-    { name: 'Night Shift at the Observatory', kind: 'podcast', chain: 'Conversation', target: 'Podcast, stereo', run: false, recordings: await nightShift() },
+    {
+      name: 'The Salt Road Almanac',
+      kind: 'audiobook',
+      chain: 'Narration, close microphone',
+      target: 'Audiobook, RMS window',
+      run: true,
+      recordings: await saltRoad(),
+    },
+    {
+      name: 'Night Shift at the Observatory',
+      kind: 'podcast',
+      chain: 'Conversation',
+      target: 'Podcast, stereo',
+      run: false,
+      recordings: await nightShift(),
+    },
   ],
 };
 writeFileSync(join(demoFolder, 'demo.json'), `${JSON.stringify(demo, undefined, 2)}\n`);

@@ -34,19 +34,31 @@ export function atLevel(samples: Float32Array, db: number): Float32Array {
 }
 
 /** Quiet booth: soft broad noise. */
-export const booth = (frames: number, rate: number, db: number, seed: number) => atLevel(soften(white(frames, seed), 3500, rate), db);
+export const booth = (frames: number, rate: number, db: number, seed: number) =>
+  atLevel(soften(white(frames, seed), 3500, rate), db);
 
 /** A fan: low roar and a little blade tone. */
 export function fan(frames: number, rate: number, db: number, seed: number): Float32Array {
   const roar = atLevel(soften(soften(white(frames, seed), 900, rate), 2500, rate), 0);
-  return atLevel(roar.map((x, i) => x + 0.35 * Math.sin((2 * Math.PI * 117 * i) / rate)), db);
+  return atLevel(
+    roar.map((x, i) => x + 0.35 * Math.sin((2 * Math.PI * 117 * i) / rate)),
+    db,
+  );
 }
 
 /** Mains hum with its harmonics. */
 export function hum(frames: number, rate: number, db: number): Float32Array {
-  const parts = [[50, 1], [100, 0.8], [150, 0.5], [200, 0.25], [300, 0.15]];
+  const parts = [
+    [50, 1],
+    [100, 0.8],
+    [150, 0.5],
+    [200, 0.25],
+    [300, 0.15],
+  ];
   return atLevel(
-    Float32Array.from({ length: frames }, (_, i) => parts.reduce((sum, [hz, size]) => sum + size * Math.sin((2 * Math.PI * hz * i) / rate + hz), 0)),
+    Float32Array.from({ length: frames }, (_, i) =>
+      parts.reduce((sum, [hz, size]) => sum + size * Math.sin((2 * Math.PI * hz * i) / rate + hz), 0),
+    ),
     db,
   );
 }
@@ -56,7 +68,10 @@ export function wind(frames: number, rate: number, db: number, seed: number): Fl
   const rumble = soften(soften(white(frames, seed), 25, rate), 60, rate);
   const gusts = soften(white(frames, seed + 1), 0.4, rate);
   const largest = gusts.reduce((most, x) => Math.max(most, Math.abs(x)), 0);
-  return atLevel(rumble.map((x, i) => x * (0.4 + Math.abs(gusts[i]) / largest)), db);
+  return atLevel(
+    rumble.map((x, i) => x * (0.4 + Math.abs(gusts[i]) / largest)),
+    db,
+  );
 }
 
 /**

@@ -3,8 +3,11 @@ import { TonosError } from '@tonos/core';
 export type FileError = { file: string; error: { code: string; message: string } };
 
 /** Does the same with every file, in order. One that fails keeps its place, and says why on standard error; the others go on. */
-export async function eachFile<Result extends object>(files: readonly string[], work: (file: string) => Promise<Result>): Promise<({ file: string } & Result | FileError)[]> {
-  const results: ({ file: string } & Result | FileError)[] = [];
+export async function eachFile<Result extends object>(
+  files: readonly string[],
+  work: (file: string) => Promise<Result>,
+): Promise<(({ file: string } & Result) | FileError)[]> {
+  const results: (({ file: string } & Result) | FileError)[] = [];
   for (const [index, file] of files.entries()) {
     if (process.stderr.isTTY) process.stderr.write(`${index + 1} of ${files.length}: ${file}\n`);
     try {

@@ -1,13 +1,16 @@
 import { Command, CommanderError } from 'commander';
 import { check } from './commands/check.ts';
 import { measure } from './commands/measure.ts';
-import { render, type RenderOptions } from './commands/render.ts';
+import { type RenderOptions, render } from './commands/render.ts';
 import { steps } from './commands/steps.ts';
 import { EXIT } from './exit-status.ts';
 import { UsageError } from './usage-error.ts';
 
 /** The `tonos` command. Results on standard output, everything else on standard error. */
-const program = new Command('tonos').description('Measures, checks and renders voice files.').exitOverride().showHelpAfterError();
+const program = new Command('tonos')
+  .description('Measures, checks and renders voice files.')
+  .exitOverride()
+  .showHelpAfterError();
 let status = 0;
 
 program

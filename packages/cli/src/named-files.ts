@@ -1,5 +1,14 @@
 import { readFile } from 'node:fs/promises';
-import { chainFile, type ChainFile, type ConfiguredStep, configureChain, SHIPPED_CHAINS, SHIPPED_TARGETS, type TargetFile, targetFile } from '@tonos/core';
+import {
+  type ChainFile,
+  type ConfiguredStep,
+  chainFile,
+  configureChain,
+  SHIPPED_CHAINS,
+  SHIPPED_TARGETS,
+  type TargetFile,
+  targetFile,
+} from '@tonos/core';
 import { isWritable } from '@tonos/formats';
 import * as z from 'zod';
 import { UsageError } from './usage-error.ts';
@@ -15,25 +24,39 @@ export async function loadChain(nameOrPath: string): Promise<readonly Configured
 }
 
 /** A target by its path or the name of one that ships. */
-export const loadTarget = (nameOrPath: string): Promise<TargetFile> => load('target', nameOrPath, SHIPPED_TARGETS, targetFile);
+export const loadTarget = (nameOrPath: string): Promise<TargetFile> =>
+  load('target', nameOrPath, SHIPPED_TARGETS, targetFile);
 
 export function checkWritable({ name, output }: TargetFile): void {
-  if (!isWritable(output)) throw new UsageError(`The target "${name}" asks for ${output.container}, which is not written yet. Choose a target with WAV or MP3.`);
+  if (!isWritable(output))
+    throw new UsageError(
+      `The target "${name}" asks for ${output.container}, which is not written yet. Choose a target with WAV or MP3.`,
+    );
 }
 
-async function load<File extends { name: string }>(what: string, nameOrPath: string, shipped: readonly File[], schema: z.ZodType<File>): Promise<File> {
+async function load<File extends { name: string }>(
+  what: string,
+  nameOrPath: string,
+  shipped: readonly File[],
+  schema: z.ZodType<File>,
+): Promise<File> {
   const named = shipped.find(({ name }) => name.toLowerCase() === nameOrPath.toLowerCase());
   if (named) return named;
   let text: string;
   try {
     text = await readFile(nameOrPath, 'utf8');
   } catch {
-    throw new UsageError(`There is no ${what} "${nameOrPath}": no such file, and none that ships has this name. Shipped: ${shipped.map(({ name }) => name).join('; ')}.`);
+    throw new UsageError(
+      `There is no ${what} "${nameOrPath}": no such file, and none that ships has this name. Shipped: ${shipped.map(({ name }) => name).join('; ')}.`,
+    );
   }
   try {
     return schema.parse(JSON.parse(text));
   } catch (error) {
-    const reason = error instanceof z.ZodError ? error.issues.map(({ path, message }) => `${path.join('.')}: ${message}`).join('; ') : (error as Error).message;
+    const reason =
+      error instanceof z.ZodError
+        ? error.issues.map(({ path, message }) => `${path.join('.')}: ${message}`).join('; ')
+        : (error as Error).message;
     throw new UsageError(`The ${what} file ${nameOrPath} can't be used: ${reason}`);
   }
 }

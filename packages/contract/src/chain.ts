@@ -2,11 +2,20 @@ import { chainFile, chainStep } from '@tonos/core';
 import * as z from 'zod';
 
 /** Steps as they are being edited, and the revision they started from. */
-export const chainDraft = z.object({ steps: z.array(chainStep).max(100), basedOn: z.number().int(), changedAt: z.string() });
+export const chainDraft = z.object({
+  steps: z.array(chainStep).max(100),
+  basedOn: z.number().int(),
+  changedAt: z.string(),
+});
 
 export const newDraft = z.strictObject({ steps: z.array(chainStep).max(100), basedOn: z.number().int().min(1) });
 
-export const revisionSummary = z.object({ revision: z.number().int(), note: z.string(), createdAt: z.string(), stepCount: z.number().int() });
+export const revisionSummary = z.object({
+  revision: z.number().int(),
+  note: z.string(),
+  createdAt: z.string(),
+  stepCount: z.number().int(),
+});
 
 export const newRevision = z.strictObject({
   steps: z.array(chainStep).max(100),

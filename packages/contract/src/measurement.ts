@@ -31,7 +31,9 @@ export const measurement: z.ZodType<Measurement> = z.object({
   digitalSilenceSeconds: z.number(),
   channelCorrelation: level,
   channelBalanceDb: level,
-  roomTone: z.array(z.object({ startSeconds: z.number(), endSeconds: z.number(), rmsDbfs: z.number(), confidence: z.number() })),
+  roomTone: z.array(
+    z.object({ startSeconds: z.number(), endSeconds: z.number(), rmsDbfs: z.number(), confidence: z.number() }),
+  ),
   warnings: z.array(warning),
 });
 

@@ -3,7 +3,10 @@ import { problem } from './problem.ts';
 import type { Route } from './route.ts';
 import { ROUTES } from './routes.ts';
 
-const PROBLEM_REPLY = { description: 'A problem (RFC 9457).', content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } } };
+const PROBLEM_REPLY = {
+  description: 'A problem (RFC 9457).',
+  content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } },
+};
 
 const schemaOf = (type: z.ZodType, io: 'input' | 'output') => z.toJSONSchema(type, { io, unrepresentable: 'any' });
 
@@ -14,7 +17,12 @@ const FILES = {
 };
 
 function operation(name: string, route: Route) {
-  const parameters = [...route.path.matchAll(/:(\w+)/g)].map(([, id]) => ({ name: id, in: 'path', required: true, schema: { type: 'string' } }));
+  const parameters = [...route.path.matchAll(/:(\w+)/g)].map(([, id]) => ({
+    name: id,
+    in: 'path',
+    required: true,
+    schema: { type: 'string' },
+  }));
   const media = route.takes ?? 'application/json';
   const body = route.takes ? FILES : route.body && schemaOf(route.body, 'input');
   const reply = route.reply
@@ -25,7 +33,10 @@ function operation(name: string, route: Route) {
     summary: route.summary,
     ...(parameters.length ? { parameters } : {}),
     ...(body ? { requestBody: { required: name !== 'retryRun', content: { [media]: { schema: body } } } } : {}),
-    responses: { [route.status]: { description: 'Done.', ...(reply ? { content: reply } : {}) }, default: PROBLEM_REPLY },
+    responses: {
+      [route.status]: { description: 'Done.', ...(reply ? { content: reply } : {}) },
+      default: PROBLEM_REPLY,
+    },
   };
 }
 
@@ -38,7 +49,11 @@ export function openApiDocument(version: string): Record<string, unknown> {
   }
   return {
     openapi: '3.1.0',
-    info: { title: 'Tonos', version, description: 'Processing chains over voice recordings, run as batches against delivery targets.' },
+    info: {
+      title: 'Tonos',
+      version,
+      description: 'Processing chains over voice recordings, run as batches against delivery targets.',
+    },
     paths,
     components: { schemas: { Problem: schemaOf(problem, 'output') } },
   };

@@ -19,20 +19,29 @@ export const ROUTES = {
   title: get('/api/titles/:id', 'One title.', { reply: title }),
   changeTitle: patch('/api/titles/:id', 'Change a title.', { body: titleChange, reply: title }),
 
-  recordings: get('/api/titles/:id/recordings', 'The recordings of a title, in their order.', { reply: z.array(recording) }),
+  recordings: get('/api/titles/:id/recordings', 'The recordings of a title, in their order.', {
+    reply: z.array(recording),
+  }),
   addRecordings: post('/api/titles/:id/recordings', 'Upload files: any number of parts called "files".', {
     takes: 'multipart/form-data',
     reply: z.array(recording),
   }),
   recording: get('/api/recordings/:id', 'One recording with its figures.', { reply: recording }),
-  recordingOverview: get('/api/recordings/:id/overview', 'A picture of the whole recording.', { reply: recordingOverview }),
-  recordingAudio: get('/api/recordings/:id/audio', 'The recording\u2019s file, with range requests.', { streams: 'audio/*' }),
+  recordingOverview: get('/api/recordings/:id/overview', 'A picture of the whole recording.', {
+    reply: recordingOverview,
+  }),
+  recordingAudio: get('/api/recordings/:id/audio', 'The recording\u2019s file, with range requests.', {
+    streams: 'audio/*',
+  }),
 
   chains: get('/api/chains', 'All chains.', { reply: z.array(chainSummary) }),
   addChain: post('/api/chains', 'A new chain, from a chain file.', { body: chainFile, reply: chain }),
   chain: get('/api/chains/:id', 'One chain: its latest revision, its draft, its history.', { reply: chain }),
   revision: get('/api/chains/:id/revisions/:revision', 'One revision, as a chain file.', { reply: revision }),
-  keepRevision: post('/api/chains/:id/revisions', 'Keep steps as a new revision; the draft ends.', { body: newRevision, reply: chain }),
+  keepRevision: post('/api/chains/:id/revisions', 'Keep steps as a new revision; the draft ends.', {
+    body: newRevision,
+    reply: chain,
+  }),
   saveDraft: put('/api/chains/:id/draft', 'Save work in progress.', { body: newDraft, reply: chain }),
   dropDraft: remove('/api/chains/:id/draft', 'Give up work in progress.'),
 
@@ -44,10 +53,18 @@ export const ROUTES = {
   startRun: post('/api/runs', 'Start a run.', { body: newRun, reply: run }),
   run: get('/api/runs/:id', 'One run with its items.', { reply: run }),
   cancelRun: post('/api/runs/:id/cancel', 'Cancel what is not finished.', { reply: run, status: 200 }),
-  retryRun: post('/api/runs/:id/retry', 'Try failed or chosen items again.', { body: retryRequest, reply: run, status: 200 }),
+  retryRun: post('/api/runs/:id/retry', 'Try failed or chosen items again.', {
+    body: retryRequest,
+    reply: run,
+    status: 200,
+  }),
   output: get('/api/runs/:id/items/:itemId/output', 'The delivered file, with range requests.', { streams: 'audio/*' }),
-  outputOverview: get('/api/runs/:id/items/:itemId/overview', 'A picture of the delivered file.', { reply: itemOverview }),
-  package: get('/api/runs/:id/package', 'The delivery: a ZIP that holds a BagIt bag and the report.', { streams: 'application/zip' }),
+  outputOverview: get('/api/runs/:id/items/:itemId/overview', 'A picture of the delivered file.', {
+    reply: itemOverview,
+  }),
+  package: get('/api/runs/:id/package', 'The delivery: a ZIP that holds a BagIt bag and the report.', {
+    streams: 'application/zip',
+  }),
 
   events: get('/api/events', 'Server-sent events: progress of imports and runs.', { streams: 'text/event-stream' }),
   openapi: get('/api/openapi.json', 'This description.', { reply: z.record(z.string(), z.unknown()) }),

@@ -1,4 +1,12 @@
-import { type FileFacts, SIGNAL_LIMITS, type SignalFormat, type Sink, type Source, TonosError, type Warning } from '@tonos/core';
+import {
+  type FileFacts,
+  SIGNAL_LIMITS,
+  type SignalFormat,
+  type Sink,
+  type Source,
+  TonosError,
+  type Warning,
+} from '@tonos/core';
 import type { ByteReader } from './bytes/byte-reader.ts';
 import type { ByteWriter } from './bytes/byte-writer.ts';
 
@@ -40,9 +48,17 @@ export type OpenWriter = (bytes: ByteWriter, options: WriterOptions) => Promise<
 export function checkRange({ sampleRateHz, channels }: SignalFormat, file: string): void {
   const { minRateHz, maxRateHz, maxChannels } = SIGNAL_LIMITS;
   if (channels < 1 || channels > maxChannels) {
-    throw new UnreadableFileError('unsupported', `${file} has ${channels} channels; Tonos reads 1 to ${maxChannels}. Split or mix it down and try again.`, { file, channels });
+    throw new UnreadableFileError(
+      'unsupported',
+      `${file} has ${channels} channels; Tonos reads 1 to ${maxChannels}. Split or mix it down and try again.`,
+      { file, channels },
+    );
   }
   if (sampleRateHz < minRateHz || sampleRateHz > maxRateHz) {
-    throw new UnreadableFileError('unsupported', `${file} has a sample rate of ${sampleRateHz} Hz; Tonos reads ${minRateHz} to ${maxRateHz} Hz. Export it again at one of these.`, { file, sampleRateHz });
+    throw new UnreadableFileError(
+      'unsupported',
+      `${file} has a sample rate of ${sampleRateHz} Hz; Tonos reads ${minRateHz} to ${maxRateHz} Hz. Export it again at one of these.`,
+      { file, sampleRateHz },
+    );
   }
 }

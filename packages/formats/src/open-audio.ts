@@ -16,19 +16,34 @@ export async function openAudio(path: string, name = basename(path)): Promise<Au
   try {
     bytes = await openBytes(path);
   } catch (cause) {
-    throw new UnreadableFileError('unreadable', `${name} could not be opened. Look whether it is there and may be read.`, { file: name }, { cause });
+    throw new UnreadableFileError(
+      'unreadable',
+      `${name} could not be opened. Look whether it is there and may be read.`,
+      { file: name },
+      { cause },
+    );
   }
   try {
-    if (!bytes.size) throw new UnreadableFileError('empty', `${name} is empty (0 bytes). Copy or export it again.`, { file: name });
+    if (!bytes.size)
+      throw new UnreadableFileError('empty', `${name} is empty (0 bytes). Copy or export it again.`, { file: name });
     const head = await bytes.read(0, HEAD_BYTES);
     const format = INPUT_FORMATS.find((one) => one.recognises(head));
     if (!format) {
-      throw new UnreadableFileError('not-audio', `${name} is no sound file that Tonos reads (${INPUT_FORMATS.map((one) => one.name).join(', ')}). Export it as WAV or FLAC.`, { file: name });
+      throw new UnreadableFileError(
+        'not-audio',
+        `${name} is no sound file that Tonos reads (${INPUT_FORMATS.map((one) => one.name).join(', ')}). Export it as WAV or FLAC.`,
+        { file: name },
+      );
     }
     return await format.open(bytes, name);
   } catch (error) {
     await bytes.close();
     if (error instanceof UnreadableFileError) throw error;
-    throw new UnreadableFileError('unreadable', `${name} could not be read. It may be a folder, or be damaged.`, { file: name }, { cause: error });
+    throw new UnreadableFileError(
+      'unreadable',
+      `${name} could not be read. It may be a folder, or be damaged.`,
+      { file: name },
+      { cause: error },
+    );
   }
 }

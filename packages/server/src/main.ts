@@ -41,6 +41,10 @@ async function main(): Promise<void> {
 
 main().catch((error: NodeJS.ErrnoException) => {
   const taken = error.code === 'EADDRINUSE';
-  console.error(taken ? `Port ${process.env.TONOS_PORT ?? 4310} is taken by another program. End it, or set TONOS_PORT to a free one.` : error);
+  console.error(
+    taken
+      ? `Port ${process.env.TONOS_PORT ?? 4310} is taken by another program. End it, or set TONOS_PORT to a free one.`
+      : error,
+  );
   process.exit(1);
 });

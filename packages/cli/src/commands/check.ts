@@ -11,7 +11,14 @@ export async function check(files: readonly string[], options: { target: string;
   const target = await loadTarget(options.target);
   const results = await eachFile(files, async (file) => judge(target.limits, (await measureFile(file)).measurement));
   print(results, options.json, (result) =>
-    isFailure(result) ? `${result.file}\n  ${result.error.message}` : `${result.file}: ${result.verdict}\n${limitsText(result.limits)}`,
+    isFailure(result)
+      ? `${result.file}\n  ${result.error.message}`
+      : `${result.file}: ${result.verdict}\n${limitsText(result.limits)}`,
   );
-  return exitStatus(results.map((result) => ({ failed: isFailure(result), offTarget: !isFailure(result) && result.verdict === 'off-target' })));
+  return exitStatus(
+    results.map((result) => ({
+      failed: isFailure(result),
+      offTarget: !isFailure(result) && result.verdict === 'off-target',
+    })),
+  );
 }

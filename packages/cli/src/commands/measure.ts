@@ -7,6 +7,8 @@ import { print } from '../output/print.ts';
 /** Every measure of each file. @returns the exit status */
 export async function measure(files: readonly string[], { json }: { json?: boolean }): Promise<number> {
   const results = await eachFile(files, async (file) => (await measureFile(file)).measurement);
-  print(results, json, (result) => (isFailure(result) ? `${result.file}\n  ${result.error.message}` : measurementText(result.file, result)));
+  print(results, json, (result) =>
+    isFailure(result) ? `${result.file}\n  ${result.error.message}` : measurementText(result.file, result),
+  );
   return exitStatus(results.map((result) => ({ failed: isFailure(result), offTarget: false })));
 }

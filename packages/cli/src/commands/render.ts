@@ -33,13 +33,41 @@ export async function render(files: readonly string[], options: RenderOptions): 
       const started = performance.now();
       const { measurement: before } = await measureFile(file, { signal: controller.signal });
       const outputPath = freePath(options.out, basename(file, extname(file)), ending);
-      const { after, findings, verdict, limits } = await renderFile({ sourcePath: file, name: basename(file), chain, target, outputPath, spoolFolder, signal: controller.signal });
-      return { output: outputPath, before, after, findings, verdict, limits, seconds: (performance.now() - started) / 1000 };
+      const { after, findings, verdict, limits } = await renderFile({
+        sourcePath: file,
+        name: basename(file),
+        chain,
+        target,
+        outputPath,
+        spoolFolder,
+        signal: controller.signal,
+      });
+      return {
+        output: outputPath,
+        before,
+        after,
+        findings,
+        verdict,
+        limits,
+        seconds: (performance.now() - started) / 1000,
+      };
     });
     print(results, options.json, (result) =>
-      isFailure(result) ? `${result.file}\n  ${result.error.message}` : [`${result.file} -> ${result.output}${result.verdict ? `: ${result.verdict}` : ''}`, limitsText(result.limits)].filter(Boolean).join('\n'),
+      isFailure(result)
+        ? `${result.file}\n  ${result.error.message}`
+        : [
+            `${result.file} -> ${result.output}${result.verdict ? `: ${result.verdict}` : ''}`,
+            limitsText(result.limits),
+          ]
+            .filter(Boolean)
+            .join('\n'),
     );
-    return exitStatus(results.map((result) => ({ failed: isFailure(result), offTarget: !isFailure(result) && result.verdict === 'off-target' })));
+    return exitStatus(
+      results.map((result) => ({
+        failed: isFailure(result),
+        offTarget: !isFailure(result) && result.verdict === 'off-target',
+      })),
+    );
   } finally {
     await rm(spoolFolder, { recursive: true, force: true });
   }

@@ -3,7 +3,8 @@ import { figure, LIMITABLE_MEASURES, type LimitableMeasure, type LimitResult, ty
 const TITLE_WIDTH = 16;
 const FIGURE_WIDTH = 9;
 
-const row = (title: string, text: string, unit = '') => `  ${title.padEnd(TITLE_WIDTH)}${text.padStart(FIGURE_WIDTH)}  ${unit}`.trimEnd();
+const row = (title: string, text: string, unit = '') =>
+  `  ${title.padEnd(TITLE_WIDTH)}${text.padStart(FIGURE_WIDTH)}  ${unit}`.trimEnd();
 
 /** A file's figures, lined up, and its warnings. */
 export function measurementText(file: string, measurement: Measurement): string {

@@ -49,7 +49,13 @@ export function chainFaults(steps: readonly ChainStep[]): ChainFault[] {
     const place = { step: index + 1, id: step.id, kind: step.kind };
     const definition = stepOfKind(step.kind);
     if (!definition) {
-      return [{ ...place, code: 'unknown-kind', message: `Step ${index + 1}: the kind "${step.kind}" is not known to this version.` }];
+      return [
+        {
+          ...place,
+          code: 'unknown-kind',
+          message: `Step ${index + 1}: the kind "${step.kind}" is not known to this version.`,
+        },
+      ];
     }
     const parsed = definition.settings.safeParse(step.settings);
     if (parsed.success) return [];
@@ -59,7 +65,11 @@ export function chainFaults(steps: readonly ChainStep[]): ChainFault[] {
 
 type Issue = z.core.$ZodIssue;
 
-function settingFault(place: { step: number; id: string | undefined; kind: string }, definition: AnyStep, issue: Issue): ChainFault {
+function settingFault(
+  place: { step: number; id: string | undefined; kind: string },
+  definition: AnyStep,
+  issue: Issue,
+): ChainFault {
   const unknown = issue.code === 'unrecognized_keys' ? issue.keys[0] : undefined;
   const setting = [...issue.path, ...(unknown ? [unknown] : [])].join('.');
   const schema = z.toJSONSchema(definition.settings, { io: 'input' }) as JsonSchema;
@@ -95,7 +105,8 @@ function schemaAt(schema: JsonSchema, path: readonly PropertyKey[]): JsonSchema 
 function describeRange(range: JsonSchema | undefined, schema: JsonSchema, unknown: boolean): string {
   if (unknown) return `settings are ${Object.keys(schema.properties ?? {}).join(', ') || 'none'}`;
   if (range?.enum) return `allowed are ${range.enum.join(', ')}`;
-  if (range?.minimum !== undefined) return `allowed is ${range.minimum} to ${range.maximum} ${range.unit ?? ''}`.trimEnd();
+  if (range?.minimum !== undefined)
+    return `allowed is ${range.minimum} to ${range.maximum} ${range.unit ?? ''}`.trimEnd();
   return range?.type ? `a ${range.type} is wanted` : 'see the catalogue of steps';
 }
 

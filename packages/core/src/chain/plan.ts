@@ -13,7 +13,9 @@ export interface Pass<Step> {
   readonly writes: 'nothing' | 'spool' | 'output';
 }
 
-export function planPasses<Step extends { readonly definition: { readonly study?: unknown } }>(chain: readonly Step[]): Pass<Step>[] {
+export function planPasses<Step extends { readonly definition: { readonly study?: unknown } }>(
+  chain: readonly Step[],
+): Pass<Step>[] {
   const passes: Pass<Step>[] = [];
   let reads: Pass<Step>['reads'] = 'input';
   let applies: Step[] = [];

@@ -56,10 +56,18 @@ export async function runChain(
   } finally {
     await spool?.discard();
   }
-  return chain.map(({ id, definition }) => ({ id, kind: definition.kind, findings: findings[id] ?? {}, deepest: deepest[id] ?? {} }));
+  return chain.map(({ id, definition }) => ({
+    id,
+    kind: definition.kind,
+    findings: findings[id] ?? {},
+    deepest: deepest[id] ?? {},
+  }));
 }
 
-const withoutStudy = (step: ConfiguredStep): ConfiguredStep => ({ ...step, definition: { ...step.definition, study: undefined } });
+const withoutStudy = (step: ConfiguredStep): ConfiguredStep => ({
+  ...step,
+  definition: { ...step.definition, study: undefined },
+});
 
 async function runPass(
   pass: Pass<ConfiguredStep>,

@@ -1,6 +1,11 @@
 import type { ChainFile } from './chain-file.ts';
 
-const chain = (name: string, tags: string[], notes: string, steps: [id: string, kind: string, settings: Record<string, unknown>][]): ChainFile => ({
+const chain = (
+  name: string,
+  tags: string[],
+  notes: string,
+  steps: [id: string, kind: string, settings: Record<string, unknown>][],
+): ChainFile => ({
   format: 'tonos.chain/1',
   name,
   tags,
@@ -13,14 +18,33 @@ export const SHIPPED_CHAINS: readonly ChainFile[] = [
   chain('Narration, close microphone', ['narration'], 'For a quiet booth and a narrator near the microphone.', [
     ['nr', 'noise-reduction', { reductionDb: 10 }],
     ['hp', 'high-pass', { frequencyHz: 80 }],
-    ['eq', 'parametric-eq', { bands: [{ shape: 'bell', frequencyHz: 240, gainDb: -2.5, q: 1 }, { shape: 'high-shelf', frequencyHz: 8000, gainDb: 1.5, q: 0.7 }] }],
+    [
+      'eq',
+      'parametric-eq',
+      {
+        bands: [
+          { shape: 'bell', frequencyHz: 240, gainDb: -2.5, q: 1 },
+          { shape: 'high-shelf', frequencyHz: 8000, gainDb: 1.5, q: 0.7 },
+        ],
+      },
+    ],
     ['comp', 'compressor', { thresholdDb: -24, ratio: 2.5 }],
     ['level', 'rms-normalise', { rmsDbfs: -20 }],
     ['limit', 'limiter', { ceilingDbtp: -3.2 }],
   ]),
   chain('Narration, repair', ['narration', 'repair'], 'For takes with a fan, a hum or a level far too low.', [
     ['hp', 'high-pass', { frequencyHz: 90, slopeDbPerOctave: 36 }],
-    ['hum', 'parametric-eq', { bands: [{ shape: 'notch', frequencyHz: 100, q: 12 }, { shape: 'notch', frequencyHz: 150, q: 14 }, { shape: 'notch', frequencyHz: 200, q: 16 }] }],
+    [
+      'hum',
+      'parametric-eq',
+      {
+        bands: [
+          { shape: 'notch', frequencyHz: 100, q: 12 },
+          { shape: 'notch', frequencyHz: 150, q: 14 },
+          { shape: 'notch', frequencyHz: 200, q: 16 },
+        ],
+      },
+    ],
     ['nr', 'noise-reduction', { reductionDb: 20, smoothing: 0.6 }],
     ['comp', 'compressor', { thresholdDb: -28, ratio: 2.5 }],
     ['level', 'rms-normalise', { rmsDbfs: -20 }],
@@ -38,7 +62,16 @@ export const SHIPPED_CHAINS: readonly ChainFile[] = [
     ['hp', 'high-pass', { frequencyHz: 250 }],
     ['lp', 'low-pass', { frequencyHz: 3600, slopeDbPerOctave: 36 }],
     ['nr', 'noise-reduction', { reductionDb: 15, method: 'adaptive' }],
-    ['eq', 'parametric-eq', { bands: [{ shape: 'bell', frequencyHz: 1200, gainDb: -3, q: 0.9 }, { shape: 'bell', frequencyHz: 2600, gainDb: 2, q: 1.2 }] }],
+    [
+      'eq',
+      'parametric-eq',
+      {
+        bands: [
+          { shape: 'bell', frequencyHz: 1200, gainDb: -3, q: 0.9 },
+          { shape: 'bell', frequencyHz: 2600, gainDb: 2, q: 1.2 },
+        ],
+      },
+    ],
     ['comp', 'compressor', { thresholdDb: -26, ratio: 4 }],
     ['level', 'loudness-normalise', { integratedLufs: -16 }],
     ['limit', 'limiter', {}],

@@ -123,7 +123,11 @@ export class ActivityMeter {
     const { fft, window, samples, re, im, edges, index } = this;
     if (index === this.powers.length) this.grow();
     const size = fft.size;
-    const fresh = Math.min(this.heldFrames, subBlockStart(index + 1, this.format.sampleRateHz, PER_SECOND) - subBlockStart(index, this.format.sampleRateHz, PER_SECOND));
+    const fresh = Math.min(
+      this.heldFrames,
+      subBlockStart(index + 1, this.format.sampleRateHz, PER_SECOND) -
+        subBlockStart(index, this.format.sampleRateHz, PER_SECOND),
+    );
     const bandPowers = new Float64Array(BANDS);
     let energy = 0;
     for (const held of this.held) {

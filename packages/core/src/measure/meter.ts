@@ -1,7 +1,7 @@
 import { TruePeakMeter } from '../dsp/true-peak.ts';
-import { gainToDb, levelOrNull, powerToDb } from '../signal/decibels.ts';
 import { silenceBadSamples } from '../signal/bad-samples.ts';
-import type { CancelSignal, Block, SignalFormat, Source } from '../signal/signal.ts';
+import { gainToDb, levelOrNull, powerToDb } from '../signal/decibels.ts';
+import type { Block, CancelSignal, SignalFormat, Source } from '../signal/signal.ts';
 import { type ActivityFigures, ActivityMeter } from './activity.ts';
 import { ClippingMeter } from './clipping.ts';
 import { LevelMeter } from './levels.ts';
@@ -80,7 +80,8 @@ export class Meter {
 function pauses({ speech }: ActivityFigures, durationSeconds: number) {
   if (!speech.length) return { headSilenceSeconds: null, tailSilenceSeconds: null, longestPauseSeconds: null };
   let longest = 0;
-  for (let i = 1; i < speech.length; i++) longest = Math.max(longest, speech[i].startSeconds - speech[i - 1].endSeconds);
+  for (let i = 1; i < speech.length; i++)
+    longest = Math.max(longest, speech[i].startSeconds - speech[i - 1].endSeconds);
   return {
     headSilenceSeconds: speech[0].startSeconds,
     tailSilenceSeconds: Math.max(0, durationSeconds - speech.at(-1)!.endSeconds),

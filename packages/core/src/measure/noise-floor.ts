@@ -73,7 +73,8 @@ export class NoiseFloorMeter {
   private noteSilence(from: number, to: number): void {
     const rate = this.format.sampleRateHz;
     for (let k = this.subBlock; k >= Math.max(0, this.subBlock - WINDOW + 1); k--) {
-      const overlap = Math.min(to, subBlockStart(k + 1, rate, PER_SECOND)) - Math.max(from, subBlockStart(k, rate, PER_SECOND));
+      const overlap =
+        Math.min(to, subBlockStart(k + 1, rate, PER_SECOND)) - Math.max(from, subBlockStart(k, rate, PER_SECOND));
       if (overlap > 0) this.silences[k % WINDOW] += overlap;
     }
   }

@@ -21,27 +21,45 @@ const RULES: readonly ((evidence: Evidence) => Warning | undefined)[] = [
     const difference = powerToDb((Math.min(left, right) + 1e-14) / (Math.max(left, right) + 1e-14));
     if (difference > -20) return undefined;
     const side = left > right ? 'left' : 'right';
-    return { code: 'one-sided', message: `The sound is on the ${side} only: the other channel is ${db(-difference)} dB lower.` };
+    return {
+      code: 'one-sided',
+      message: `The sound is on the ${side} only: the other channel is ${db(-difference)} dB lower.`,
+    };
   },
   ({ figures }) =>
     figures.channelCorrelation !== null && figures.channelCorrelation < -0.5
-      ? { code: 'polarity', message: `Left and right cancel in mono (correlation ${figures.channelCorrelation.toFixed(2)}): one side's polarity is flipped.` }
+      ? {
+          code: 'polarity',
+          message: `Left and right cancel in mono (correlation ${figures.channelCorrelation.toFixed(2)}): one side's polarity is flipped.`,
+        }
       : undefined,
   ({ figures }) =>
     figures.clippedRuns > 0
-      ? { code: 'clipped', message: `${figures.clippedRuns} ${figures.clippedRuns === 1 ? 'run' : 'runs'} of samples flat at a ceiling: the recording is clipped there.` }
+      ? {
+          code: 'clipped',
+          message: `${figures.clippedRuns} ${figures.clippedRuns === 1 ? 'run' : 'runs'} of samples flat at a ceiling: the recording is clipped there.`,
+        }
       : undefined,
   ({ figures }) =>
     Math.abs(figures.dcOffset) > 0.001
-      ? { code: 'dc-offset', message: `The waveform is off centre by ${(figures.dcOffset * 100).toFixed(2)} % of full scale. A high-pass takes it out.` }
+      ? {
+          code: 'dc-offset',
+          message: `The waveform is off centre by ${(figures.dcOffset * 100).toFixed(2)} % of full scale. A high-pass takes it out.`,
+        }
       : undefined,
   ({ figures }) =>
     figures.integratedLufs !== null && figures.integratedLufs < -40
-      ? { code: 'too-quiet', message: `Very quiet: ${db(figures.integratedLufs)} LUFS. Raising it raises its noise as well.` }
+      ? {
+          code: 'too-quiet',
+          message: `Very quiet: ${db(figures.integratedLufs)} LUFS. Raising it raises its noise as well.`,
+        }
       : undefined,
   ({ figures, activity }) =>
     figures.roomTone.length === 0 && activity.speech.length > 0
-      ? { code: 'no-room-tone', message: 'No stretch of room tone was found: noise reduction will learn the noise while it runs.' }
+      ? {
+          code: 'no-room-tone',
+          message: 'No stretch of room tone was found: noise reduction will learn the noise while it runs.',
+        }
       : undefined,
   ({ figures }) =>
     figures.digitalSilenceSeconds > 0
@@ -52,10 +70,16 @@ const RULES: readonly ((evidence: Evidence) => Warning | undefined)[] = [
     if (!bands || sampleRateHz < 16000) return undefined;
     const loudest = Math.max(...bands);
     // speech loses about 40 dB to 6 kHz; a band edge loses far more
-    const dead = bands.findIndex((level, b) => activity.bandEdgesHz[b] > 2000 && level < loudest - 55 && bands.slice(b).every((rest) => rest < loudest - 55));
+    const dead = bands.findIndex(
+      (level, b) =>
+        activity.bandEdgesHz[b] > 2000 && level < loudest - 55 && bands.slice(b).every((rest) => rest < loudest - 55),
+    );
     return dead < 0
       ? undefined
-      : { code: 'band-limited', message: `Nothing is left of the voice above ${(activity.bandEdgesHz[dead] / 1000).toFixed(1)} kHz, as on a telephone line.` };
+      : {
+          code: 'band-limited',
+          message: `Nothing is left of the voice above ${(activity.bandEdgesHz[dead] / 1000).toFixed(1)} kHz, as on a telephone line.`,
+        };
   },
   ({ activity }) => {
     const levels = [...activity.speechLevelsDb].sort((a, b) => a - b);
@@ -63,7 +87,10 @@ const RULES: readonly ((evidence: Evidence) => Warning | undefined)[] = [
     const at = (share: number) => levels[Math.round((levels.length - 1) * share)];
     const spread = at(0.9) - at(0.1);
     return spread > 9
-      ? { code: 'uneven-level', message: `Speech differs by ${db(spread)} dB between its quieter and louder parts, second by second.` }
+      ? {
+          code: 'uneven-level',
+          message: `Speech differs by ${db(spread)} dB between its quieter and louder parts, second by second.`,
+        }
       : undefined;
   },
   ({ figures }) => {
@@ -77,7 +104,10 @@ const RULES: readonly ((evidence: Evidence) => Warning | undefined)[] = [
   },
   ({ badSamples }) =>
     badSamples
-      ? { code: 'bad-samples', message: `${badSamples} samples are not numbers or infinite; they were taken as silence.` }
+      ? {
+          code: 'bad-samples',
+          message: `${badSamples} samples are not numbers or infinite; they were taken as silence.`,
+        }
       : undefined,
 ];
 

@@ -38,7 +38,12 @@ const number =
       step: range.step ?? step,
       ...(range.description ? { description: range.description } : {}),
     };
-    return z.number().min(range.min).max(range.max).default(range.default).meta({ ...meta });
+    return z
+      .number()
+      .min(range.min)
+      .max(range.max)
+      .default(range.default)
+      .meta({ ...meta });
   };
 
 export const decibels = number('dB', 'linear', 0.1);
@@ -60,7 +65,11 @@ export const choice = <const Words extends readonly [string, ...string[]]>(
   z
     .enum(words)
     .default(options.default as never)
-    .meta({ title, labels: options.labels ?? {}, ...(options.description ? { description: options.description } : {}) });
+    .meta({
+      title,
+      labels: options.labels ?? {},
+      ...(options.description ? { description: options.description } : {}),
+    });
 
 /** One of a few numbers, such as a slope. */
 export const oneOf = <const Numbers extends readonly [number, ...number[]]>(

@@ -39,4 +39,5 @@ export const copyBlock = (block: Block): Block => block.map((channel) => channel
 export const sliceBlock = (block: Block, start: number, end: number): Block =>
   block.map((channel) => channel.subarray(start, end));
 
-export const millisecondsToFrames = (ms: number, sampleRateHz: number): number => Math.round((ms * sampleRateHz) / 1000);
+export const millisecondsToFrames = (ms: number, sampleRateHz: number): number =>
+  Math.round((ms * sampleRateHz) / 1000);

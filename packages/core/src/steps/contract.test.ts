@@ -2,7 +2,7 @@ import { readdirSync } from 'node:fs';
 import { configureChain } from '../chain/chain-file.ts';
 import { RunningStep } from '../chain/step-runner.ts';
 import { cut } from '../signal/memory.ts';
-import { copyBlock, type Block, type SignalFormat } from '../signal/signal.ts';
+import { type Block, copyBlock, type SignalFormat } from '../signal/signal.ts';
 import { babble, mixed, noise, processBlock, sine } from '../testing/index.ts';
 import { STEPS, stepOfKind } from './index.ts';
 import type { Findings } from './step.ts';
@@ -17,7 +17,12 @@ const voice = (seconds: number, channels: number, rate = RATE): Block =>
 const BUSY: Record<string, Record<string, unknown>> = {
   gain: { gainDb: -4.5, invertPolarity: true },
   'low-pass': { frequencyHz: 3000 },
-  'parametric-eq': { bands: [{ shape: 'bell', frequencyHz: 900, gainDb: 9, q: 2 }, { shape: 'notch', frequencyHz: 3000, q: 4 }] },
+  'parametric-eq': {
+    bands: [
+      { shape: 'bell', frequencyHz: 900, gainDb: 9, q: 2 },
+      { shape: 'notch', frequencyHz: 3000, q: 4 },
+    ],
+  },
   compressor: { thresholdDb: -40, ratio: 8 },
   limiter: { ceilingDbtp: -12, inputGainDb: 12 },
 };
@@ -60,7 +65,12 @@ describe.each(STEPS.map((step) => [step.kind] as const))('%s', (kind) => {
   });
 
   it('keeps the length, at several rates and channel counts', async () => {
-    for (const [rate, channels, frames] of [[8000, 1, 12345], [44100, 2, 9999], [96000, 1, 20001], [192000, 8, 5003]]) {
+    for (const [rate, channels, frames] of [
+      [8000, 1, 12345],
+      [44100, 2, 9999],
+      [96000, 1, 20001],
+      [192000, 8, 5003],
+    ]) {
       const input = voice(1, channels, rate).map((channel) => {
         const sized = new Float32Array(frames);
         sized.set(channel.subarray(0, frames));
@@ -85,7 +95,13 @@ describe.each(STEPS.map((step) => [step.kind] as const))('%s', (kind) => {
     const hostile = noise(0.1, 1, RATE);
     hostile.set([Number.NaN, Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY, 1e30, 1e-40], 3000);
     const square = Float32Array.from({ length: RATE }, (_, i) => (i % 40 < 20 ? 1 : -1));
-    for (const input of [hostile, square, new Float32Array(RATE).fill(1), new Float32Array([0.5]), new Float32Array(0)]) {
+    for (const input of [
+      hostile,
+      square,
+      new Float32Array(RATE).fill(1),
+      new Float32Array([0.5]),
+      new Float32Array(0),
+    ]) {
       const [output] = await run([input], 1000);
       expect(output.length).toBe(input.length);
       expect(output.every((x) => Number.isFinite(x) && Math.abs(x) < 1e4)).toBe(true);

@@ -1,6 +1,6 @@
-import { stepOfKind } from './index.ts';
 import { babble, joined, levelDb, mixed, noise, processBlock, sine } from '../testing/index.ts';
 import { gainReductionDb } from './compressor/gain-computer.ts';
+import { stepOfKind } from './index.ts';
 
 const RATE = 48000;
 const through = async (kind: string, settings: Record<string, unknown>, input: Float32Array, rate = RATE) =>
@@ -22,7 +22,12 @@ describe('compressor', () => {
     expect(Math.abs(levelDb(output.subarray(RATE)) - levelDb(input.subarray(RATE)) - wanted)).toBeLessThan(0.1);
   });
 
-  it.each([['rms', 10, 120], ['peak', 10, 120], ['rms', 40, 400], ['peak', 5, 60]])('goes 63 %% of the way in its attack and release (%s, %d/%d ms)', async (detector, attackMs, releaseMs) => {
+  it.each([
+    ['rms', 10, 120],
+    ['peak', 10, 120],
+    ['rms', 40, 400],
+    ['peak', 5, 60],
+  ])('goes 63 %% of the way in its attack and release (%s, %d/%d ms)', async (detector, attackMs, releaseMs) => {
     const settings = { thresholdDb: -30, ratio: 4, kneeDb: 0, attackMs, releaseMs, detector };
     const [quiet, loud] = [sine(2000, 0.01, 1, RATE), sine(2000, 0.5, 2, RATE)];
     const input = joined(quiet, loud, sine(2000, 0.01, 2, RATE));
@@ -45,7 +50,11 @@ describe('compressor', () => {
   });
 
   it('links channels: a quiet side is turned down with the loud one', async () => {
-    const { output } = await processBlock([{ kind: 'compressor', settings: { thresholdDb: -20, detector: 'peak' } }], [sine(500, 0.9, 1, RATE), sine(500, 0.01, 1, RATE)], RATE);
+    const { output } = await processBlock(
+      [{ kind: 'compressor', settings: { thresholdDb: -20, detector: 'peak' } }],
+      [sine(500, 0.9, 1, RATE), sine(500, 0.01, 1, RATE)],
+      RATE,
+    );
     expect(output[0][40000] / output[1][40000]).toBeCloseTo(90, 3);
   });
 });
@@ -80,7 +89,10 @@ describe('limiter', () => {
     ['loud noise', band(noise(0.5, 0.5, RATE, 3))],
     ['a voice far too loud', babble(3, RATE).map((x) => x * 20)],
   ])('holds %s under -1 dBTP as an independent 8x meter reads it', async (_, input) => {
-    for (const settings of [{ ceilingDbtp: -1 }, { ceilingDbtp: -1, lookaheadMs: 0.5, releaseMs: 10, inputGainDb: 12 }]) {
+    for (const settings of [
+      { ceilingDbtp: -1 },
+      { ceilingDbtp: -1, lookaheadMs: 0.5, releaseMs: 10, inputGainDb: 12 },
+    ]) {
       const output = await through('limiter', settings, input);
       expect(truePeakDb(output)).toBeLessThan(-0.95);
       expect(truePeakDb(output)).toBeGreaterThan(-2.5);

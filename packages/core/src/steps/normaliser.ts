@@ -23,7 +23,8 @@ export function normaliser<Settings>(
         hear: (block) => listener.hear(block),
         conclude: () => {
           const level = listener.level();
-          if (!Number.isFinite(level)) return { heardDb: null, note: 'There is no level to bring anywhere: the sound is silent.' };
+          if (!Number.isFinite(level))
+            return { heardDb: null, note: 'There is no level to bring anywhere: the sound is silent.' };
           return { heardDb: level, gainDb: aim(settings) - level };
         },
       };

@@ -48,5 +48,4 @@ export type AnyStep = StepDefinition<any, any>;
 export const defineStep = <S, F extends Findings = Findings>(definition: StepDefinition<S, F>): StepDefinition<S, F> =>
   definition;
 
-export const NO_FINDINGS: Findings = Object.freeze({});
 export const NO_TRACE: Readonly<Record<string, number>> = Object.freeze({});

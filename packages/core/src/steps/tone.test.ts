@@ -21,16 +21,26 @@ const tolerance = (hz: number) => (hz <= 10000 ? 0.1 : 0.5);
 const FREQUENCIES = [40, 100, 500, 2000, 6000, 10000, 14000, 18000];
 
 it.each([
-  ['high-pass', 80, 24], ['high-pass', 300, 6], ['high-pass', 8000, 48],
-  ['low-pass', 16000, 24], ['low-pass', 3600, 36], ['low-pass', 12000, 48], ['low-pass', 18000, 12],
-] as const)('%s at %d Hz, %d dB per octave is Butterworth up to 18 kHz', async (kind, frequencyHz, slopeDbPerOctave) => {
-  const prototypes = butterworth(kind === 'high-pass' ? 'high' : 'low', slopeDbPerOctave / 6, frequencyHz);
-  for (const hz of FREQUENCIES) {
-    const theory = theoryDb(prototypes, hz);
-    if (theory < -70) continue;
-    expect(Math.abs((await measuredDb(kind, { frequencyHz, slopeDbPerOctave }, hz)) - theory)).toBeLessThan(tolerance(hz));
-  }
-});
+  ['high-pass', 80, 24],
+  ['high-pass', 300, 6],
+  ['high-pass', 8000, 48],
+  ['low-pass', 16000, 24],
+  ['low-pass', 3600, 36],
+  ['low-pass', 12000, 48],
+  ['low-pass', 18000, 12],
+] as const)(
+  '%s at %d Hz, %d dB per octave is Butterworth up to 18 kHz',
+  async (kind, frequencyHz, slopeDbPerOctave) => {
+    const prototypes = butterworth(kind === 'high-pass' ? 'high' : 'low', slopeDbPerOctave / 6, frequencyHz);
+    for (const hz of FREQUENCIES) {
+      const theory = theoryDb(prototypes, hz);
+      if (theory < -70) continue;
+      expect(Math.abs((await measuredDb(kind, { frequencyHz, slopeDbPerOctave }, hz)) - theory)).toBeLessThan(
+        tolerance(hz),
+      );
+    }
+  },
+);
 
 it('is down by 3.01 dB at the corner of every slope', async () => {
   for (const slopeDbPerOctave of [6, 12, 18, 24, 36, 48]) {
@@ -39,16 +49,19 @@ it('is down by 3.01 dB at the corner of every slope', async () => {
 });
 
 it.each([
-  ['bell', bell, 3000, 9, 1.5], ['bell', bell, 14000, -12, 0.8], ['low-shelf', lowShelf, 200, 6, 0.7],
-  ['high-shelf', highShelf, 9000, 8, 0.7], ['notch', (hz: number, _: number, q: number) => notch(hz, q), 5000, 0, 2],
-] as const)('EQ %s keeps the prototype\'s magnitude', async (shape, prototype, frequencyHz, gainDb, q) => {
+  ['bell', bell, 3000, 9, 1.5],
+  ['bell', bell, 14000, -12, 0.8],
+  ['low-shelf', lowShelf, 200, 6, 0.7],
+  ['high-shelf', highShelf, 9000, 8, 0.7],
+  ['notch', (hz: number, _: number, q: number) => notch(hz, q), 5000, 0, 2],
+] as const)("EQ %s keeps the prototype's magnitude", async (shape, prototype, frequencyHz, gainDb, q) => {
   for (const hz of FREQUENCIES) {
     const measured = await measuredDb('parametric-eq', { bands: [{ shape, frequencyHz, gainDb, q }] }, hz);
     expect(Math.abs(measured - theoryDb([prototype(frequencyHz, gainDb, q)], hz))).toBeLessThan(tolerance(hz));
   }
 });
 
-it('reaches half a shelf\'s gain at its frequency', async () => {
+it("reaches half a shelf's gain at its frequency", async () => {
   const settings = { bands: [{ shape: 'high-shelf', frequencyHz: 4000, gainDb: 6, q: 0.7 }] };
   expect(await measuredDb('parametric-eq', settings, 4000)).toBeCloseTo(3, 1);
 });
@@ -60,5 +73,7 @@ it('is flat with no bands, and with bands that are off', async () => {
 
 it('holds at 96 kHz', async () => {
   expect(await measuredDb('low-pass', { frequencyHz: 16000, slopeDbPerOctave: 24 }, 18000, 96000)).toBeCloseTo(
-    theoryDb(butterworth('low', 4, 16000), 18000), 1);
+    theoryDb(butterworth('low', 4, 16000), 18000),
+    1,
+  );
 });

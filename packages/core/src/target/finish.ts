@@ -1,12 +1,19 @@
+import type { ConfiguredStep } from '../chain/chain-file.ts';
+import { RunningSteps } from '../chain/step-runner.ts';
 import { Resampler } from '../dsp/resampler.ts';
 import { LevelMeter } from '../measure/levels.ts';
 import { LoudnessMeter } from '../measure/loudness.ts';
 import type { SoundFigures } from '../measure/measurement.ts';
-import { SignalError } from '../signal/errors.ts';
 import { powerToDb } from '../signal/decibels.ts';
-import { type CancelSignal, type Block, framesOf, type SignalFormat, type Sink, type Source } from '../signal/signal.ts';
-import type { ConfiguredStep } from '../chain/chain-file.ts';
-import { RunningSteps } from '../chain/step-runner.ts';
+import { SignalError } from '../signal/errors.ts';
+import {
+  type Block,
+  type CancelSignal,
+  framesOf,
+  type SignalFormat,
+  type Sink,
+  type Source,
+} from '../signal/signal.ts';
 import { gain } from '../steps/gain/gain.ts';
 import { limiter } from '../steps/limiter/limiter.ts';
 import type { Limit, TargetFile } from './target-file.ts';
@@ -26,7 +33,9 @@ export const deliveredFormat = ({ output }: TargetFile, source: SignalFormat): S
 export function changeLayout(block: Block, channels: number): Block {
   if (block.length === channels) return block;
   if (block.length === 1) return Array.from({ length: channels }, () => block[0].slice());
-  const groups = Array.from({ length: channels }, (_, c) => block.filter((__, i) => channels === 1 || i % channels === c));
+  const groups = Array.from({ length: channels }, (_, c) =>
+    block.filter((__, i) => channels === 1 || i % channels === c),
+  );
   return groups.map((group) => {
     const mixed = new Float32Array(framesOf(block));
     for (const channel of group) for (let i = 0; i < mixed.length; i++) mixed[i] += channel[i] / group.length;
@@ -37,7 +46,9 @@ export function changeLayout(block: Block, channels: number): Block {
 type AimedMeasure = 'integratedLufs' | 'rmsDbfs';
 
 const aimOf = (limits: readonly Limit[]): { measure: AimedMeasure; aim: number } | undefined => {
-  const found = limits.find(({ measure, aim }) => aim !== undefined && (measure === 'integratedLufs' || measure === 'rmsDbfs'));
+  const found = limits.find(
+    ({ measure, aim }) => aim !== undefined && (measure === 'integratedLufs' || measure === 'rmsDbfs'),
+  );
   return found && { measure: found.measure as AimedMeasure, aim: found.aim! };
 };
 
@@ -71,12 +82,16 @@ export async function layOut(
   }
   if (resampler) await take(resampler.flush());
   const { meanSquare } = levels.conclude();
-  if (meanSquare === 0) throw new SignalError('silence', 'The sound is digital silence: there is no level to bring to the target.');
+  if (meanSquare === 0)
+    throw new SignalError('silence', 'The sound is digital silence: there is no level to bring to the target.');
   const aim = aimOf(target.limits);
   if (!aim) return { heardDb: null };
   const heardDb = aim.measure === 'rmsDbfs' ? powerToDb(meanSquare) : loudness.conclude().integratedLufs;
   if (!Number.isFinite(heardDb)) {
-    throw new SignalError('too-quiet', 'The sound is shorter than 0.4 s or below \u221270 LUFS throughout: it has no loudness to bring to the target.');
+    throw new SignalError(
+      'too-quiet',
+      'The sound is shorter than 0.4 s or below \u221270 LUFS throughout: it has no loudness to bring to the target.',
+    );
   }
   return { heardDb };
 }
@@ -106,18 +121,28 @@ export function correctedPlan(target: TargetFile, plan: FinishPlan, delivered: S
   const aim = aimOf(target.limits);
   const value = aim ? delivered[aim.measure] : null;
   const miss = aim && value !== null ? aim.aim - value : 0;
-  const overshoots = peakLimits(target.limits).map(({ measure, max }) => ((delivered[measure] as number | null) ?? Number.NEGATIVE_INFINITY) - max!);
+  const overshoots = peakLimits(target.limits).map(
+    ({ measure, max }) => ((delivered[measure] as number | null) ?? Number.NEGATIVE_INFINITY) - max!,
+  );
   const over = Math.max(0, ...overshoots);
   if (Math.abs(miss) <= AIM_TOLERANCE_DB && over === 0) return undefined;
   return {
     gainDb: Math.min(MOST_GAIN_DB, plan.gainDb + miss),
-    ceilingDbtp: plan.ceilingDbtp === undefined || over === 0 ? plan.ceilingDbtp : plan.ceilingDbtp - over - HEADROOM_DB,
+    ceilingDbtp:
+      plan.ceilingDbtp === undefined || over === 0 ? plan.ceilingDbtp : plan.ceilingDbtp - over - HEADROOM_DB,
   };
 }
 
 /** Applies a plan to a laid-out signal. */
-export async function applyPlan(plan: FinishPlan, source: Source, sink: Sink, options: { signal?: CancelSignal; progress?: (frames: number) => void } = {}): Promise<void> {
-  const steps: ConfiguredStep[] = [{ id: 'finish-gain', definition: gain, mix: 1, settings: gain.settings.parse({ gainDb: plan.gainDb }) }];
+export async function applyPlan(
+  plan: FinishPlan,
+  source: Source,
+  sink: Sink,
+  options: { signal?: CancelSignal; progress?: (frames: number) => void } = {},
+): Promise<void> {
+  const steps: ConfiguredStep[] = [
+    { id: 'finish-gain', definition: gain, mix: 1, settings: gain.settings.parse({ gainDb: plan.gainDb }) },
+  ];
   if (plan.ceilingDbtp !== undefined) {
     const settings = limiter.settings.parse({ ceilingDbtp: Math.max(-20, plan.ceilingDbtp) });
     steps.push({ id: 'finish-limiter', definition: limiter, mix: 1, settings });

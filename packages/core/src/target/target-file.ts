@@ -19,7 +19,10 @@ export const outputFormat = z.strictObject({
   container: z.enum(['wav', 'mp3', 'flac', 'opus']),
   /** null: as the recording. */
   sampleRateHz: z.number().int().min(8000).max(192000).nullable().default(null),
-  channels: z.union([z.literal(1), z.literal(2)]).nullable().default(null),
+  channels: z
+    .union([z.literal(1), z.literal(2)])
+    .nullable()
+    .default(null),
   /** 32 is float. */
   bitDepth: z.union([z.literal(16), z.literal(24), z.literal(32)]).optional(),
   bitrateKbps: z.number().int().min(8).max(510).optional(),

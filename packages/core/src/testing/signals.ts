@@ -4,7 +4,10 @@ import { Random } from '../signal/random.ts';
 
 /** @param amplitude peak, 1 = full scale; @param phase in radians */
 export const sine = (hz: number, amplitude: number, seconds: number, sampleRateHz: number, phase = 0): Float32Array =>
-  Float32Array.from({ length: Math.round(seconds * sampleRateHz) }, (_, i) => amplitude * Math.sin((2 * Math.PI * hz * i) / sampleRateHz + phase));
+  Float32Array.from(
+    { length: Math.round(seconds * sampleRateHz) },
+    (_, i) => amplitude * Math.sin((2 * Math.PI * hz * i) / sampleRateHz + phase),
+  );
 
 /** White Gaussian noise. @param rms 1 = full scale */
 export function noise(rms: number, seconds: number, sampleRateHz: number, seed = 1): Float32Array {
@@ -71,5 +74,6 @@ export function joined(...parts: Float32Array[]): Float32Array {
   return out;
 }
 
-export const rmsOf = (samples: Float32Array): number => Math.sqrt(samples.reduce((sum, x) => sum + x * x, 0) / samples.length);
+export const rmsOf = (samples: Float32Array): number =>
+  Math.sqrt(samples.reduce((sum, x) => sum + x * x, 0) / samples.length);
 export const levelDb = (samples: Float32Array): number => 20 * Math.log10(rmsOf(samples));

@@ -21,14 +21,18 @@ function readStreamInfo(bytes: Uint8Array) {
 function undoScaling(block: Float32Array[], bitDepth: number): Block {
   const full = 2 ** (bitDepth - 1);
   for (const channel of block) {
-    for (let i = 0; i < channel.length; i++) if (channel[i] > 0) channel[i] = Math.round(channel[i] * (full - 1)) / full;
+    for (let i = 0; i < channel.length; i++)
+      if (channel[i] > 0) channel[i] = Math.round(channel[i] * (full - 1)) / full;
   }
   return block;
 }
 
 async function openFlac(bytes: ByteReader, file: string): Promise<AudioFile> {
   const head = await bytes.read(0, 42);
-  if (head.length < 42) throw new UnreadableFileError('damaged', `${file} is a FLAC file cut off in its header. Export it again.`, { file });
+  if (head.length < 42)
+    throw new UnreadableFileError('damaged', `${file} is a FLAC file cut off in its header. Export it again.`, {
+      file,
+    });
   const info = readStreamInfo(head.subarray(8));
   checkRange(info, file);
   const { sampleRateHz, channels, bitDepth } = info;
@@ -61,10 +65,20 @@ async function openFlac(bytes: ByteReader, file: string): Promise<AudioFile> {
       decoder.free();
     }
     if (info.frames && heard < info.frames) {
-      damage.push({ code: 'damaged', message: `${info.frames - heard} of ${info.frames} frames are missing or could not be decoded.` });
+      damage.push({
+        code: 'damaged',
+        message: `${info.frames - heard} of ${info.frames} frames are missing or could not be decoded.`,
+      });
     }
   }
-  return { format: { sampleRateHz, channels }, facts, frames: info.frames || undefined, damage, blocks, close: () => bytes.close() };
+  return {
+    format: { sampleRateHz, channels },
+    facts,
+    frames: info.frames || undefined,
+    damage,
+    blocks,
+    close: () => bytes.close(),
+  };
 }
 
 export const flac: InputFormat = { name: 'FLAC', recognises: (head) => ascii(head, 0, 4) === 'fLaC', open: openFlac };

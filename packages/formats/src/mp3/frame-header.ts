@@ -3,7 +3,11 @@ const BITRATES_KBPS = {
   mpeg1: [0, 32, 40, 48, 56, 64, 80, 96, 112, 128, 160, 192, 224, 256, 320],
   mpeg2: [0, 8, 16, 24, 32, 40, 48, 56, 64, 80, 96, 112, 128, 144, 160],
 } as const;
-const RATES_HZ: Readonly<Record<number, readonly number[]>> = { 3: [44100, 48000, 32000], 2: [22050, 24000, 16000], 0: [11025, 12000, 8000] };
+const RATES_HZ: Readonly<Record<number, readonly number[]>> = {
+  3: [44100, 48000, 32000],
+  2: [22050, 24000, 16000],
+  0: [11025, 12000, 8000],
+};
 
 export interface Mp3Header {
   mpeg1: boolean;

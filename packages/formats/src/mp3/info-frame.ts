@@ -32,7 +32,13 @@ export const infoFrameBytes = (first: Uint8Array): number => infoHeaderBytes(fir
  * The frame before the music that says its length, so that decoders give back exactly the samples that went in.
  * @param first header of the first music frame; @param packets music frames; @param samples that were encoded
  */
-export function infoFrame(first: Uint8Array, packets: number, musicBytes: number, samples: number, musicCrc: number): Uint8Array {
+export function infoFrame(
+  first: Uint8Array,
+  packets: number,
+  musicBytes: number,
+  samples: number,
+  musicCrc: number,
+): Uint8Array {
   const { head, header } = infoHeaderBytes(first);
   const bytes = new Uint8Array(header.frameBytes);
   const view = viewOf(bytes);

@@ -23,7 +23,8 @@ function firstHeader(bytes: Uint8Array): { at: number; header: Mp3Header } | und
   for (let at = 0; at + 4 < bytes.length; at++) {
     const header = parseMp3Header(bytes, at);
     const next = header && at + header.frameBytes;
-    if (header && (next! + 4 > bytes.length || parseMp3Header(bytes, next)?.sampleRateHz === header.sampleRateHz)) return { at, header };
+    if (header && (next! + 4 > bytes.length || parseMp3Header(bytes, next)?.sampleRateHz === header.sampleRateHz))
+      return { at, header };
   }
   return undefined;
 }
@@ -70,7 +71,10 @@ async function openMp3(bytes: ByteReader, file: string): Promise<AudioFile> {
       decoder.free();
     }
     if (frames !== undefined && heard < frames) {
-      damage.push({ code: 'damaged', message: `${frames - heard} of ${frames} frames are missing or could not be decoded.` });
+      damage.push({
+        code: 'damaged',
+        message: `${frames - heard} of ${frames} frames are missing or could not be decoded.`,
+      });
     }
   }
   return { format: { sampleRateHz, channels }, facts, frames, damage, blocks, close: () => bytes.close() };
@@ -78,6 +82,7 @@ async function openMp3(bytes: ByteReader, file: string): Promise<AudioFile> {
 
 export const mp3: InputFormat = {
   name: 'MP3',
-  recognises: (head) => ascii(head, 0, 3) === 'ID3' || (parseMp3Header(head) !== undefined && firstHeader(head) !== undefined),
+  recognises: (head) =>
+    ascii(head, 0, 3) === 'ID3' || (parseMp3Header(head) !== undefined && firstHeader(head) !== undefined),
   open: openMp3,
 };

@@ -10,8 +10,13 @@ type Bitrate = Parameters<Awaited<ReturnType<typeof createMp3Encoder>>['configur
 /** MP3 at a constant bit rate, with an Info frame that makes the decoded length exact. */
 export async function writeMp3(bytes: ByteWriter, { format, bitrateKbps = 128 }: WriterOptions): Promise<AudioWriter> {
   const { sampleRateHz, channels } = format;
-  if (channels !== 1 && channels !== 2) throw new TonosError('unsupported', `MP3 holds 1 or 2 channels, not ${channels}. Give the target a channel count.`);
-  if (sampleRateHz > 48000) throw new TonosError('unsupported', `MP3 holds up to 48 kHz, not ${sampleRateHz} Hz. Give the target a sample rate.`);
+  if (channels !== 1 && channels !== 2)
+    throw new TonosError('unsupported', `MP3 holds 1 or 2 channels, not ${channels}. Give the target a channel count.`);
+  if (sampleRateHz > 48000)
+    throw new TonosError(
+      'unsupported',
+      `MP3 holds up to 48 kHz, not ${sampleRateHz} Hz. Give the target a sample rate.`,
+    );
   const encoder = await createMp3Encoder();
   encoder.configure({ sampleRate: sampleRateHz as 44100, channels, bitrate: bitrateKbps as Bitrate });
   let first: Uint8Array | undefined;

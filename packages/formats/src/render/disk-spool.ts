@@ -1,6 +1,6 @@
+import { once } from 'node:events';
 import { createWriteStream, type WriteStream } from 'node:fs';
 import { open, rm } from 'node:fs/promises';
-import { once } from 'node:events';
 import { type Block, type CancelSignal, framesOf, type SignalFormat, type Spool } from '@tonos/core';
 
 /** A signal on disk between passes: blocks one after the other, float32, each with its length. */
@@ -39,7 +39,8 @@ export class DiskSpool implements Spool {
         const joined = new Float32Array(frames * this.format.channels);
         const bytes = new Uint8Array(joined.buffer);
         let filled = 0;
-        while (filled < bytes.length) filled += (await handle.read(bytes, filled, bytes.length - filled, at + filled)).bytesRead;
+        while (filled < bytes.length)
+          filled += (await handle.read(bytes, filled, bytes.length - filled, at + filled)).bytesRead;
         at += bytes.length;
         yield Array.from({ length: this.format.channels }, (_, c) => joined.subarray(c * frames, (c + 1) * frames));
       }

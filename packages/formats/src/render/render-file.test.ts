@@ -37,7 +37,14 @@ it('lands the decoded MP3 on the target, exactly as long as the source, and leav
 
 it('measures a WAV as it was written: facts and length', async () => {
   const { measurement } = await measureFile(await writeVoice('facts.wav', 2));
-  expect(measurement).toMatchObject({ sampleRateHz: RATE, channels: 1, bitDepth: 24, container: 'wav', codec: 'pcm', durationSeconds: 2 });
+  expect(measurement).toMatchObject({
+    sampleRateHz: RATE,
+    channels: 1,
+    bitDepth: 24,
+    container: 'wav',
+    codec: 'pcm',
+    durationSeconds: 2,
+  });
 });
 
 it('says that a file is no sound, naming it', async () => {

@@ -10,8 +10,8 @@ import {
   firstPlan,
   InvalidTargetError,
   judge,
-  layOut,
   type LimitResult,
+  layOut,
   type Measurement,
   measureSource,
   type OutputFormat,
@@ -79,7 +79,11 @@ export async function measureFile(
 export async function renderFile(job: RenderJob): Promise<RenderResult> {
   const output = job.target?.output ?? PLAIN_OUTPUT;
   const writer = writerOf(output);
-  if (!writer) throw new InvalidTargetError('output-not-written', `The target "${job.target?.name}" asks for ${output.container}, which is not written yet. Choose a target with WAV or MP3.`);
+  if (!writer)
+    throw new InvalidTargetError(
+      'output-not-written',
+      `The target "${job.target?.name}" asks for ${output.container}, which is not written yet. Choose a target with WAV or MP3.`,
+    );
   const source = await openAudio(job.sourcePath, job.name);
   const spools: DiskSpool[] = [];
   const openSpool = async (format: SignalFormat) => {
@@ -120,7 +124,10 @@ class Rendering {
       return { ...(await this.judgeOutput()), findings, rounds: 1 };
     }
     const laidOut = await this.openSpool(deliveredFormat(target, this.source.format));
-    const { heardDb } = await layOut(chained, laidOut, target, { signal, progress: this.stage(0.5, 0.65, 'rate and layout') });
+    const { heardDb } = await layOut(chained, laidOut, target, {
+      signal,
+      progress: this.stage(0.5, 0.65, 'rate and layout'),
+    });
     await chained.discard();
     return { ...(await this.land(laidOut, target, heardDb)), findings };
   }
@@ -130,7 +137,9 @@ class Rendering {
     let plan = firstPlan(target, heardDb);
     for (let rounds = 1; ; rounds++) {
       const progress = this.stage(0.65, 0.85, 'finish');
-      await this.encode(laidOut.format, (sink) => applyPlan(plan, laidOut, sink, { signal: this.job.signal, progress }));
+      await this.encode(laidOut.format, (sink) =>
+        applyPlan(plan, laidOut, sink, { signal: this.job.signal, progress }),
+      );
       const result = await this.judgeOutput();
       const next = correctedPlan(target, plan, result.after);
       if (!next || rounds === MOST_ROUNDS) return { ...result, rounds };
@@ -139,10 +148,17 @@ class Rendering {
     }
   }
 
-  private async encode(format: SignalFormat, fill: (sink: { write(block: readonly Float32Array[]): void | Promise<void> }) => Promise<void>) {
+  private async encode(
+    format: SignalFormat,
+    fill: (sink: { write(block: readonly Float32Array[]): void | Promise<void> }) => Promise<void>,
+  ) {
     const bytes = await ByteWriter.create(this.job.outputPath);
     try {
-      const writer = await writerOf(this.output)!.open(bytes, { format, bitDepth: this.output.bitDepth, bitrateKbps: this.output.bitrateKbps });
+      const writer = await writerOf(this.output)!.open(bytes, {
+        format,
+        bitDepth: this.output.bitDepth,
+        bitrateKbps: this.output.bitrateKbps,
+      });
       await fill(writer);
       await writer.finish();
       await bytes.close();
@@ -171,6 +187,10 @@ class Rendering {
   }
 }
 
-async function pipe(spool: DiskSpool, sink: { write(block: readonly Float32Array[]): void | Promise<void> }, signal?: CancelSignal) {
+async function pipe(
+  spool: DiskSpool,
+  sink: { write(block: readonly Float32Array[]): void | Promise<void> },
+  signal?: CancelSignal,
+) {
   for await (const block of spool.blocks({ signal })) await sink.write(block);
 }

@@ -26,7 +26,12 @@ interface FormatChunk {
 }
 
 function readFormatChunk(bytes: Uint8Array, file: string): FormatChunk {
-  if (bytes.length < 16) throw new UnreadableFileError('damaged', `${file} has a format chunk of ${bytes.length} bytes; 16 are needed. The file is damaged: export it again.`, { file });
+  if (bytes.length < 16)
+    throw new UnreadableFileError(
+      'damaged',
+      `${file} has a format chunk of ${bytes.length} bytes; 16 are needed. The file is damaged: export it again.`,
+      { file },
+    );
   const view = viewOf(bytes);
   const tag = view.getUint16(0, true);
   return {
@@ -58,7 +63,11 @@ async function readHeader(bytes: ByteReader, file: string): Promise<WavHeader> {
     at += 8 + size + (size & 1);
   }
   const missing = format ? 'no sound data' : 'no description of its sound';
-  throw new UnreadableFileError('damaged', `${file} is a WAV file with ${missing}: it is damaged or cut off. Export it again.`, { file });
+  throw new UnreadableFileError(
+    'damaged',
+    `${file} is a WAV file with ${missing}: it is damaged or cut off. Export it again.`,
+    { file },
+  );
 }
 
 async function openWav(bytes: ByteReader, file: string): Promise<AudioFile> {
@@ -67,8 +76,15 @@ async function openWav(bytes: ByteReader, file: string): Promise<AudioFile> {
   const codec = tag === FORMAT_TAG.float ? 'float' : 'pcm';
   const layout = SAMPLE_LAYOUTS[`${codec}-${bits}`];
   if ((tag !== FORMAT_TAG.float && tag !== FORMAT_TAG.pcm) || !layout) {
-    const found = tag === FORMAT_TAG.pcm || tag === FORMAT_TAG.float ? `${bits}-bit ${codec}` : `codec 0x${tag.toString(16).padStart(4, '0')}`;
-    throw new UnreadableFileError('unsupported', `${file} holds ${found}; WAV is read as PCM of 8, 16, 24 or 32 bits or as float. Export it again as one of these.`, { file, tag, bits });
+    const found =
+      tag === FORMAT_TAG.pcm || tag === FORMAT_TAG.float
+        ? `${bits}-bit ${codec}`
+        : `codec 0x${tag.toString(16).padStart(4, '0')}`;
+    throw new UnreadableFileError(
+      'unsupported',
+      `${file} holds ${found}; WAV is read as PCM of 8, 16, 24 or 32 bits or as float. Export it again as one of these.`,
+      { file, tag, bits },
+    );
   }
   checkRange(header, file);
   const frameBytes = layout.bytes * channels;
@@ -77,11 +93,21 @@ async function openWav(bytes: ByteReader, file: string): Promise<AudioFile> {
   const frames = Math.floor(Math.min(stated, there) / frameBytes);
   const damage: Warning[] = [];
   if (stated > there) {
-    damage.push({ code: 'truncated', message: `The file ends early: ${frames} of ${Math.floor(stated / frameBytes)} frames are there.` });
+    damage.push({
+      code: 'truncated',
+      message: `The file ends early: ${frames} of ${Math.floor(stated / frameBytes)} frames are there.`,
+    });
   }
   if (!frames) throw new UnreadableFileError('empty', `${file} holds no samples. Record or export it again.`, { file });
   const container = { RIFF: 'wav', RF64: 'rf64', BW64: 'bw64' }[ascii(await bytes.read(0, 4), 0, 4)] ?? 'wav';
-  const facts: FileFacts = { sampleRateHz, channels, bitDepth: bits, bitrateKbps: (sampleRateHz * frameBytes * 8) / 1000, container, codec };
+  const facts: FileFacts = {
+    sampleRateHz,
+    channels,
+    bitDepth: bits,
+    bitrateKbps: (sampleRateHz * frameBytes * 8) / 1000,
+    container,
+    codec,
+  };
   async function* blocks({ signal }: { signal?: CancelSignal } = {}): AsyncGenerator<Block> {
     for (let frame = 0; frame < frames; frame += BLOCK_FRAMES) {
       signal?.throwIfAborted();

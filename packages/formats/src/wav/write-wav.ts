@@ -1,6 +1,6 @@
 import { type Block, framesOf, Random } from '@tonos/core';
-import type { ByteWriter } from '../bytes/byte-writer.ts';
 import { viewOf } from '../bytes/byte-reader.ts';
+import type { ByteWriter } from '../bytes/byte-writer.ts';
 import type { AudioWriter, WriterOptions } from '../format.ts';
 
 /** RIFF with room for the 64-bit sizes of RF64 (EBU Tech 3306), which it becomes beyond 4 GiB. */

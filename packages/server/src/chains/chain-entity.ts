@@ -1,5 +1,5 @@
-import type { ChainFile } from '@tonos/core';
 import type { ChainDraft } from '@tonos/contract';
+import type { ChainFile } from '@tonos/core';
 import { Column, Entity, PrimaryColumn } from 'typeorm';
 
 @Entity('chain')

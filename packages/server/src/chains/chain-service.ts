@@ -1,5 +1,5 @@
-import { type ChainFault, type ChainFile, type ChainStep, chainFaults, InvalidChainError } from '@tonos/core';
 import type { Chain, ChainSummary, NewDraft, NewRevision, Revision } from '@tonos/contract';
+import { type ChainFault, type ChainFile, type ChainStep, chainFaults, InvalidChainError } from '@tonos/core';
 import type { Database } from '../database/database.ts';
 import type { EventBus } from '../events/event-bus.ts';
 import { HttpProblem, notFound } from '../http/problems.ts';
@@ -21,12 +21,19 @@ export class ChainService {
 
   async get(id: string): Promise<Chain> {
     const chain = await this.find(id);
-    const revisions = await this.database.of(ChainRevisionEntity).find({ where: { chainId: id }, order: { revision: 'DESC' } });
+    const revisions = await this.database
+      .of(ChainRevisionEntity)
+      .find({ where: { chainId: id }, order: { revision: 'DESC' } });
     return {
       ...summary(chain, revisions[0]),
       steps: revisions[0].file.steps,
       draft: chain.draft,
-      revisions: revisions.map(({ revision, note, createdAt, file }) => ({ revision, note, createdAt, stepCount: file.steps.length })),
+      revisions: revisions.map(({ revision, note, createdAt, file }) => ({
+        revision,
+        note,
+        createdAt,
+        stepCount: file.steps.length,
+      })),
     };
   }
 
@@ -42,8 +49,21 @@ export class ChainService {
     const steps = this.checked(file.steps);
     const createdAt = now();
     await this.database.transaction(async (manager) => {
-      await manager.insert(ChainEntity, { id, name: file.name, revision: 1, draft: null, createdAt, changedAt: createdAt });
-      await manager.save(ChainRevisionEntity, { chainId: id, revision: 1, file: { ...file, steps }, note: '', createdAt });
+      await manager.insert(ChainEntity, {
+        id,
+        name: file.name,
+        revision: 1,
+        draft: null,
+        createdAt,
+        changedAt: createdAt,
+      });
+      await manager.save(ChainRevisionEntity, {
+        chainId: id,
+        revision: 1,
+        file: { ...file, steps },
+        note: '',
+        createdAt,
+      });
     });
     this.bus.publish({ type: 'chain', chainId: id });
     return this.get(id);
@@ -57,7 +77,13 @@ export class ChainService {
       this.checkBase(chain, basedOn);
       const { file } = await this.findRevision(id, chain.revision);
       const revision = chain.revision + 1;
-      await manager.save(ChainRevisionEntity, { chainId: id, revision, file: { ...file, steps: checked }, note, createdAt });
+      await manager.save(ChainRevisionEntity, {
+        chainId: id,
+        revision,
+        file: { ...file, steps: checked },
+        note,
+        createdAt,
+      });
       await manager.update(ChainEntity, { id }, { revision, draft: null, changedAt: createdAt });
     });
     this.bus.publish({ type: 'chain', chainId: id });
@@ -84,13 +110,19 @@ export class ChainService {
 
   private checkBase(chain: ChainEntity, basedOn: number | undefined): void {
     if (basedOn === undefined || basedOn === chain.revision) return;
-    throw new HttpProblem(409, 'stale-revision', `"${chain.name}" has revision ${chain.revision} by now; yours started from ${basedOn}. Load the chain again and repeat the change.`, { revision: chain.revision });
+    throw new HttpProblem(
+      409,
+      'stale-revision',
+      `"${chain.name}" has revision ${chain.revision} by now; yours started from ${basedOn}. Load the chain again and repeat the change.`,
+      { revision: chain.revision },
+    );
   }
 
   /** Kinds of a newer version are kept as they are; settings out of range are refused. Every step gets an id of its own. */
   private checked(steps: readonly ChainStep[]): ChainStep[] {
     const faults = chainFaults(steps).filter((fault: ChainFault) => fault.code === 'bad-setting');
-    if (faults.length) throw new InvalidChainError('bad-setting', faults.map(({ message }) => message).join(' '), { faults });
+    if (faults.length)
+      throw new InvalidChainError('bad-setting', faults.map(({ message }) => message).join(' '), { faults });
     const taken = new Set<string>();
     return steps.map((step) => {
       const id = step.id && !taken.has(step.id) ? step.id : this.surroundings.newId().slice(0, 8);

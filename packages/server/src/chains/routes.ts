@@ -12,7 +12,8 @@ export function chainRoutes(router: Router, chains: ChainService): void {
   serve(router, ROUTES.chain, ({ params }) => chains.get(params.id));
   serve(router, ROUTES.revision, ({ params }) => {
     const number = Number(params.revision);
-    if (!Number.isSafeInteger(number)) throw new HttpProblem(404, 'not-found', `"${params.revision}" is no revision number.`);
+    if (!Number.isSafeInteger(number))
+      throw new HttpProblem(404, 'not-found', `"${params.revision}" is no revision number.`);
     return chains.revision(params.id, number);
   });
   serve(router, ROUTES.keepRevision, ({ params, body }) => chains.keep(params.id, body));

@@ -22,7 +22,15 @@ export class Database {
       database: join(dataFolder, 'tonos.sqlite'),
       enableWAL: true,
       // a plain class name would be enough, but every table is named on its entity
-      entities: [TitleEntity, RecordingEntity, ChainEntity, ChainRevisionEntity, TargetEntity, RunEntity, RunItemEntity],
+      entities: [
+        TitleEntity,
+        RecordingEntity,
+        ChainEntity,
+        ChainRevisionEntity,
+        TargetEntity,
+        RunEntity,
+        RunItemEntity,
+      ],
       migrations: [FirstPath1764000000000],
       migrationsRun: true,
       synchronize: false,

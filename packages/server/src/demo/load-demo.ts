@@ -34,7 +34,10 @@ interface DemoNeeds {
 }
 
 /** Loads the demo where nothing is there yet. */
-export async function loadDemo(folder: string, { store, titles, recordings, chains, targets, runs }: DemoNeeds): Promise<void> {
+export async function loadDemo(
+  folder: string,
+  { store, titles, recordings, chains, targets, runs }: DemoNeeds,
+): Promise<void> {
   if ((await titles.list()).length || (await chains.list()).length) return;
   const demo = demoFile.parse(JSON.parse(await readFile(join(folder, 'demo.json'), 'utf8')));
   for (const chain of SHIPPED_CHAINS) await chains.add(chain);
@@ -43,7 +46,8 @@ export async function loadDemo(folder: string, { store, titles, recordings, chai
   for (const { name, kind, recordings: files, chain, target, run } of demo.titles) {
     const { id: titleId } = await titles.add({ name, kind });
     const received = [];
-    for (const file of files) received.push({ ...(await store.receive(createReadStream(join(folder, file)))), name: basename(file) });
+    for (const file of files)
+      received.push({ ...(await store.receive(createReadStream(join(folder, file)))), name: basename(file) });
     const added = await recordings.add(titleId, received);
     const chainId = chainIds.get(chain)!;
     const targetId = targetIds.get(target)!;

@@ -46,9 +46,17 @@ export function createApp({ version, webFolder, features, report }: AppOptions):
 
 /** The page routes by itself: every address that is no file of it is its start. */
 function servePage(app: Express, folder: string): void {
-  app.use(express.static(folder, { index: false, setHeaders: (response, path) => {
-    response.setHeader('Cache-Control', path.includes(`${join('/', 'assets')}`) ? 'public, max-age=31536000, immutable' : 'no-cache');
-  } }));
+  app.use(
+    express.static(folder, {
+      index: false,
+      setHeaders: (response, path) => {
+        response.setHeader(
+          'Cache-Control',
+          path.includes(`${join('/', 'assets')}`) ? 'public, max-age=31536000, immutable' : 'no-cache',
+        );
+      },
+    }),
+  );
   app.get(/^(?!\/api\/)[^.]*$/, (_, response) => {
     response.setHeader('Cache-Control', 'no-cache');
     response.sendFile(join(folder, 'index.html'), { dotfiles: 'allow', cacheControl: false });

@@ -10,7 +10,11 @@ export const guard: RequestHandler = (request, _, next) => {
   const allowed = [`127.0.0.1:${port}`, `localhost:${port}`];
   const { host, origin } = request.headers;
   if (!host || !allowed.includes(host.toLowerCase())) {
-    throw new HttpProblem(403, 'foreign-host', `This server answers as ${allowed.join(' or ')}, not as "${host ?? ''}".`);
+    throw new HttpProblem(
+      403,
+      'foreign-host',
+      `This server answers as ${allowed.join(' or ')}, not as "${host ?? ''}".`,
+    );
   }
   if (origin !== undefined && !allowed.includes(origin.toLowerCase().replace(/^http:\/\//, ''))) {
     throw new HttpProblem(403, 'foreign-origin', `This server takes no calls from pages of "${origin}".`);

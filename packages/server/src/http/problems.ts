@@ -17,7 +17,12 @@ export class HttpProblem extends TonosError {
 }
 
 export const notFound = (what: string, id: string) =>
-  new HttpProblem(404, 'not-found', `There is no ${what} with the id "${id}". It may have been removed; load the page again.`, { id });
+  new HttpProblem(
+    404,
+    'not-found',
+    `There is no ${what} with the id "${id}". It may have been removed; load the page again.`,
+    { id },
+  );
 
 interface HttpError {
   status?: number;
@@ -27,7 +32,12 @@ interface HttpError {
 
 /** The one place where an error becomes an HTTP answer. */
 export function problemOf(error: unknown): Problem {
-  const make = (status: number, code: string, detail: string, more: Readonly<Record<string, unknown>> = {}): Problem => ({
+  const make = (
+    status: number,
+    code: string,
+    detail: string,
+    more: Readonly<Record<string, unknown>> = {},
+  ): Problem => ({
     ...more,
     type: 'about:blank',
     title: STATUS_CODES[status] ?? 'Error',
@@ -41,7 +51,10 @@ export function problemOf(error: unknown): Problem {
     const { step, kind, setting, minimum, maximum } = first ?? {};
     return make(422, error.code, error.message, { ...error.details, step, kind, setting, minimum, maximum });
   }
-  if (error instanceof z.ZodError) return make(422, 'invalid', describeIssues(error), { issues: error.issues.map(({ path, message }) => ({ path: path.join('.'), message })) });
+  if (error instanceof z.ZodError)
+    return make(422, 'invalid', describeIssues(error), {
+      issues: error.issues.map(({ path, message }) => ({ path: path.join('.'), message })),
+    });
   const { status, type, message } = error as HttpError;
   if (type === 'entity.parse.failed') return make(400, 'malformed-json', `The body is no JSON: ${message}.`);
   if (type === 'entity.too.large') return make(413, 'too-large', 'The body is larger than 2 MB. Send less.');
@@ -53,7 +66,11 @@ const describeIssues = (error: z.ZodError): string =>
   error.issues.map(({ path, message }) => (path.length ? `${path.join('.')}: ${message}` : message)).join('; ');
 
 export const unknownCall: RequestHandler = (request) => {
-  throw new HttpProblem(404, 'unknown-call', `There is no ${request.method} ${request.path}. /api/openapi.json lists the calls.`);
+  throw new HttpProblem(
+    404,
+    'unknown-call',
+    `There is no ${request.method} ${request.path}. /api/openapi.json lists the calls.`,
+  );
 };
 
 export const answerProblem =

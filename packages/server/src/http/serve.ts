@@ -10,7 +10,11 @@ export interface Call<Body> {
 }
 
 /** Puts a declared route into service: its body is checked, its reply sent. Routes that stream answer by themselves. */
-export function serve<Body, Reply>(router: Router, route: Route<Body, Reply>, handle: (call: Call<Body>) => Reply | Promise<Reply>): void {
+export function serve<Body, Reply>(
+  router: Router,
+  route: Route<Body, Reply>,
+  handle: (call: Call<Body>) => Reply | Promise<Reply>,
+): void {
   router[route.method](route.path, async (request: Request, response: Response) => {
     const call = { params: request.params as Record<string, string>, body: bodyOf(route, request), request, response };
     const reply = await handle(call);

@@ -1,5 +1,5 @@
-import type { Request } from 'express';
 import busboy from 'busboy';
+import type { Request } from 'express';
 import { HttpProblem } from '../http/problems.ts';
 import type { BlobStore, StoredBlob } from '../storage/blob-store.ts';
 
@@ -17,8 +17,12 @@ const FIELD = 'files';
 /** The file's own name: no path of either kind, no control characters. */
 export function cleanName(name: string): string {
   const last = name.split(/[/\\]/).at(-1) ?? '';
-  // biome-ignore lint/suspicious/noControlCharactersInRegex: they are what is taken out
-  return last.replace(/[\u0000-\u001f\u007f]/g, '').trim().slice(0, 255) || 'recording';
+  return (
+    last
+      .replace(/\p{Cc}/gu, '')
+      .trim()
+      .slice(0, 255) || 'recording'
+  );
 }
 
 /** Streams every part called "files" into the store, in the order sent. All or none. */
@@ -26,9 +30,15 @@ export function receiveFiles(request: Request, store: BlobStore, limits: UploadL
   return new Promise((resolve, reject) => {
     let form: busboy.Busboy;
     try {
-      form = busboy({ headers: request.headers, defParamCharset: 'utf8', limits: { fileSize: limits.fileBytes, files: limits.files } });
+      form = busboy({
+        headers: request.headers,
+        defParamCharset: 'utf8',
+        limits: { fileSize: limits.fileBytes, files: limits.files },
+      });
     } catch {
-      return reject(new HttpProblem(415, 'not-multipart', `Files are sent as multipart/form-data, in parts called "${FIELD}".`));
+      return reject(
+        new HttpProblem(415, 'not-multipart', `Files are sent as multipart/form-data, in parts called "${FIELD}".`),
+      );
     }
     const receiving: Promise<ReceivedFile>[] = [];
     let failure: unknown;
@@ -40,10 +50,17 @@ export function receiveFiles(request: Request, store: BlobStore, limits: UploadL
       void Promise.allSettled(receiving).then(() => reject(error));
     };
     form.on('file', (field, stream, { filename }) => {
-      if (field !== FIELD) return fail(new HttpProblem(400, 'unknown-part', `The part "${field}" is not known; files are sent as "${FIELD}".`));
+      if (field !== FIELD)
+        return fail(
+          new HttpProblem(400, 'unknown-part', `The part "${field}" is not known; files are sent as "${FIELD}".`),
+        );
       const name = cleanName(filename ?? '');
       stream.on('limit', () => {
-        const error = new HttpProblem(413, 'too-large', `${name} is larger than ${Math.round(limits.fileBytes / 1e6)} MB. Split it and send the parts.`);
+        const error = new HttpProblem(
+          413,
+          'too-large',
+          `${name} is larger than ${Math.round(limits.fileBytes / 1e6)} MB. Split it and send the parts.`,
+        );
         stream.destroy(error);
         fail(error);
       });
@@ -51,11 +68,16 @@ export function receiveFiles(request: Request, store: BlobStore, limits: UploadL
       received.catch(fail);
       receiving.push(received);
     });
-    form.on('filesLimit', () => fail(new HttpProblem(413, 'too-many', `More than ${limits.files} files at once. Send them in several requests.`)));
-    form.on('error', (error: Error) => fail(new HttpProblem(400, 'broken-upload', `The upload is not complete: ${error.message}. Send it again.`)));
+    form.on('filesLimit', () =>
+      fail(new HttpProblem(413, 'too-many', `More than ${limits.files} files at once. Send them in several requests.`)),
+    );
+    form.on('error', (error: Error) =>
+      fail(new HttpProblem(400, 'broken-upload', `The upload is not complete: ${error.message}. Send it again.`)),
+    );
     form.on('close', () => {
       if (failure) return;
-      if (!receiving.length) return reject(new HttpProblem(400, 'no-files', `No file was sent. Send at least one part called "${FIELD}".`));
+      if (!receiving.length)
+        return reject(new HttpProblem(400, 'no-files', `No file was sent. Send at least one part called "${FIELD}".`));
       Promise.all(receiving).then(resolve, fail);
     });
     request.on('aborted', () => fail(new HttpProblem(400, 'broken-upload', 'The upload broke off. Send it again.')));

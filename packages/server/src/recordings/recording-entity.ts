@@ -1,5 +1,5 @@
-import type { Measurement } from '@tonos/core';
 import type { FileProblem } from '@tonos/contract';
+import type { Measurement } from '@tonos/core';
 import { Column, Entity, PrimaryColumn } from 'typeorm';
 
 @Entity('recording')

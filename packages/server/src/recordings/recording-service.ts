@@ -39,8 +39,17 @@ export class RecordingService implements WorkSource {
   /** Where the file lies, and what a browser should take it for. */
   async audio(id: string): Promise<{ path: string; mediaType: string; name: string }> {
     const { sha256, measurement, name } = await this.find(id);
-    if (!measurement) throw new HttpProblem(409, 'not-readable', `${name} can't be played: it is still being measured, or is no sound.`);
-    return { path: this.store.pathOf(sha256), mediaType: MEDIA_TYPES[measurement.container] ?? 'application/octet-stream', name };
+    if (!measurement)
+      throw new HttpProblem(
+        409,
+        'not-readable',
+        `${name} can't be played: it is still being measured, or is no sound.`,
+      );
+    return {
+      path: this.store.pathOf(sha256),
+      mediaType: MEDIA_TYPES[measurement.container] ?? 'application/octet-stream',
+      name,
+    };
   }
 
   async checkTitle(titleId: string): Promise<void> {
@@ -75,7 +84,11 @@ export class RecordingService implements WorkSource {
   }
 
   async take(): Promise<Work | undefined> {
-    const waiting = await this.entities.find({ where: { status: 'measuring' }, order: { createdAt: 'ASC', position: 'ASC' }, take: this.underWay.size + 1 });
+    const waiting = await this.entities.find({
+      where: { status: 'measuring' },
+      order: { createdAt: 'ASC', position: 'ASC' },
+      take: this.underWay.size + 1,
+    });
     const next = waiting.find(({ id }) => !this.underWay.has(id));
     if (!next) return undefined;
     const controller = new AbortController();
@@ -83,7 +96,8 @@ export class RecordingService implements WorkSource {
     return {
       job: { type: 'measure', path: this.store.pathOf(next.sha256), name: next.name },
       signal: controller.signal,
-      progress: (share) => this.bus.publish({ type: 'recording-progress', recordingId: next.id, titleId: next.titleId, share }),
+      progress: (share) =>
+        this.bus.publish({ type: 'recording-progress', recordingId: next.id, titleId: next.titleId, share }),
       end: (end) => this.settle(next, end).finally(() => this.underWay.delete(next.id)),
     };
   }
@@ -124,7 +138,18 @@ function outcome(end: JobEnd): Partial<RecordingEntity> | undefined {
   return end.type === 'failed' ? { status: 'unreadable', error: end.error } : undefined;
 }
 
-const describe = ({ id, titleId, name, position, status, sizeBytes, sha256, measurement, error, createdAt }: RecordingEntity): Recording => ({
+const describe = ({
+  id,
+  titleId,
+  name,
+  position,
+  status,
+  sizeBytes,
+  sha256,
+  measurement,
+  error,
+  createdAt,
+}: RecordingEntity): Recording => ({
   id,
   titleId,
   name,

@@ -24,5 +24,7 @@ export function recordingRoutes(router: Router, { recordings, store, limits, nud
   });
   serve(router, ROUTES.recording, ({ params }) => recordings.get(params.id));
   serve(router, ROUTES.recordingOverview, ({ params }) => recordings.overview(params.id));
-  serve(router, ROUTES.recordingAudio, async ({ params, response }) => sendFile(response, await recordings.audio(params.id)));
+  serve(router, ROUTES.recordingAudio, async ({ params, response }) =>
+    sendFile(response, await recordings.audio(params.id)),
+  );
 }

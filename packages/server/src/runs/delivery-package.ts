@@ -9,7 +9,8 @@ interface BagFile {
 }
 
 const sha256Of = (text: string) => createHash('sha256').update(text).digest('hex');
-const manifest = (files: readonly BagFile[]) => files.map(({ path, sha256 }) => `${sha256}  ${escapePath(path)}\n`).join('');
+const manifest = (files: readonly BagFile[]) =>
+  files.map(({ path, sha256 }) => `${sha256}  ${escapePath(path)}\n`).join('');
 /** RFC 8493, 2.1.3: line ends and percent signs in paths are percent-encoded. */
 const escapePath = (path: string) => path.replace(/[%\r\n]/g, encodeURIComponent);
 
@@ -17,7 +18,12 @@ const escapePath = (path: string) => path.replace(/[%\r\n]/g, encodeURIComponent
  * A run's deliverable outputs as a ZIP that holds a BagIt bag (RFC 8493), streamed. Sound does not shrink, so it is stored.
  * @param bagName the bag's own folder in the ZIP
  */
-export function deliveryPackage(bagName: string, run: Run, report: ReportFile, pathOf: (sha256: string) => string): Readable {
+export function deliveryPackage(
+  bagName: string,
+  run: Run,
+  report: ReportFile,
+  pathOf: (sha256: string) => string,
+): Readable {
   const zip = new yazl.ZipFile();
   const payload: BagFile[] = [];
   const delivered = run.items.filter((item) => item.status === 'within' && item.output);
@@ -37,10 +43,13 @@ export function deliveryPackage(bagName: string, run: Run, report: ReportFile, p
     'bag-info.txt': `Source-Organization: Tonos ${report.version}\nExternal-Description: ${report.title}\nBagging-Date: ${report.createdAt.slice(0, 10)}\nPayload-Oxum: ${octets}.${payload.length}\n`,
     'manifest-sha256.txt': manifest(payload),
   };
-  tags['tagmanifest-sha256.txt'] = manifest(Object.entries(tags).map(([path, text]) => ({ path, sha256: sha256Of(text) })));
+  tags['tagmanifest-sha256.txt'] = manifest(
+    Object.entries(tags).map(([path, text]) => ({ path, sha256: sha256Of(text) })),
+  );
   for (const [path, text] of Object.entries(tags)) zip.addBuffer(Buffer.from(text), `${bagName}/${path}`);
   zip.end();
   return zip.outputStream as Readable;
 }
 
-const reportNameBeside = (names: readonly string[]) => (names.includes('report.json') ? 'tonos-report.json' : 'report.json');
+const reportNameBeside = (names: readonly string[]) =>
+  names.includes('report.json') ? 'tonos-report.json' : 'report.json';

@@ -1,5 +1,5 @@
-import type { StepReport } from '@tonos/core';
 import type { RunItem } from '@tonos/contract';
+import type { StepReport } from '@tonos/core';
 import type { RunItemEntity } from './run-entity.ts';
 
 /** Longer lists of numbers, such as a noise spectrum, are for the renderer and not for a reader. */
@@ -22,6 +22,8 @@ export const describeItem = (item: RunItemEntity, name: string): RunItem => ({
   limits: item.limits ?? [],
   findings: (item.findings ?? []).map((report) => ({ ...report, findings: readable(report.findings) })),
   error: item.error,
-  output: item.outputSha256 ? { name: item.outputName!, sizeBytes: item.outputBytes!, sha256: item.outputSha256 } : null,
+  output: item.outputSha256
+    ? { name: item.outputName!, sizeBytes: item.outputBytes!, sha256: item.outputSha256 }
+    : null,
   seconds: item.seconds,
 });

@@ -1,5 +1,5 @@
 import { pipeline } from 'node:stream/promises';
-import { type ReportFile, type Run, ROUTES } from '@tonos/contract';
+import { type ReportFile, ROUTES, type Run } from '@tonos/contract';
 import type { Router } from 'express';
 import { sendFile } from '../http/send-file.ts';
 import { serve } from '../http/serve.ts';
@@ -19,7 +19,10 @@ export interface RunRoutesNeeds {
   nudge(): void;
 }
 
-export function runRoutes(router: Router, { runs, worker, recordings, store, version, now, nudge }: RunRoutesNeeds): void {
+export function runRoutes(
+  router: Router,
+  { runs, worker, recordings, store, version, now, nudge }: RunRoutesNeeds,
+): void {
   serve(router, ROUTES.runs, () => runs.list());
   serve(router, ROUTES.run, ({ params }) => runs.get(params.id));
   serve(router, ROUTES.startRun, async ({ body }) => {
@@ -40,7 +43,11 @@ export function runRoutes(router: Router, { runs, worker, recordings, store, ver
   serve(router, ROUTES.outputOverview, ({ params }) => runs.overview(params.id, params.itemId));
   serve(router, ROUTES.output, async ({ params, response }) => {
     const { sha256, name, container } = await runs.output(params.id, params.itemId);
-    await sendFile(response, { path: store.pathOf(sha256), name, mediaType: MEDIA_TYPES[container] ?? 'application/octet-stream' });
+    await sendFile(response, {
+      path: store.pathOf(sha256),
+      name,
+      mediaType: MEDIA_TYPES[container] ?? 'application/octet-stream',
+    });
   });
   serve(router, ROUTES.package, async ({ params, response }) => {
     const run = await runs.get(params.id);
@@ -49,11 +56,19 @@ export function runRoutes(router: Router, { runs, worker, recordings, store, ver
     // titles are free text; names in a ZIP are not
     const bagName = `${run.titleName}, ${run.targetName}`.replace(/[\\/:*?"<>|]/g, ' ').trim();
     response.attachment(`${bagName}.zip`).type('application/zip');
-    await pipeline(deliveryPackage(bagName, run, report, (sha256) => store.pathOf(sha256)), response);
+    await pipeline(
+      deliveryPackage(bagName, run, report, (sha256) => store.pathOf(sha256)),
+      response,
+    );
   });
 }
 
-const reportOf = (run: Run, sourceOf: (recordingId: string) => string, version: string, createdAt: string): ReportFile => ({
+const reportOf = (
+  run: Run,
+  sourceOf: (recordingId: string) => string,
+  version: string,
+  createdAt: string,
+): ReportFile => ({
   format: 'tonos.report/1',
   version,
   title: run.titleName,

@@ -1,5 +1,5 @@
-import type { LimitResult, Measurement, StepReport } from '@tonos/core';
 import type { FileProblem, ItemStatus, RunStatus } from '@tonos/contract';
+import type { LimitResult, Measurement, StepReport } from '@tonos/core';
 import { Column, Entity, PrimaryColumn } from 'typeorm';
 
 @Entity('run')

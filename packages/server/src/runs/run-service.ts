@@ -1,6 +1,6 @@
 import { extname } from 'node:path';
-import { configureChain } from '@tonos/core';
 import type { ItemStatus, NewRun, RetryRequest, Run, RunItem, RunSummary } from '@tonos/contract';
+import { configureChain } from '@tonos/core';
 import { isWritable, writerOf } from '@tonos/formats';
 import { type EntityManager, In } from 'typeorm';
 import { ChainEntity, ChainRevisionEntity } from '../chains/chain-entity.ts';
@@ -15,7 +15,17 @@ import { describeItem } from './describe.ts';
 import { RunEntity, RunItemEntity } from './run-entity.ts';
 
 export const OPEN: ItemStatus[] = ['queued', 'working'];
-const CLEARED = { lease: null, after: null, limits: null, findings: null, overview: null, error: null, outputSha256: null, outputBytes: null, seconds: null };
+const CLEARED = {
+  lease: null,
+  after: null,
+  limits: null,
+  findings: null,
+  overview: null,
+  error: null,
+  outputSha256: null,
+  outputBytes: null,
+  seconds: null,
+};
 
 /** Runs and their items: started, looked at, cancelled, tried again. The work itself is the RunWorker's. */
 export class RunService {
@@ -36,7 +46,9 @@ export class RunService {
   }
 
   async overview(id: string, itemId: string): Promise<{ columns: [number, number][] }> {
-    const item = await this.database.of(RunItemEntity).findOne({ where: { id: itemId, runId: id }, select: { id: true, overview: true } });
+    const item = await this.database
+      .of(RunItemEntity)
+      .findOne({ where: { id: itemId, runId: id }, select: { id: true, overview: true } });
     if (!item) throw notFound('item', itemId);
     return { columns: item.overview ?? [] };
   }
@@ -45,7 +57,10 @@ export class RunService {
   async output(id: string, itemId: string): Promise<{ sha256: string; name: string; container: string }> {
     const item = await this.database.of(RunItemEntity).findOneBy({ id: itemId, runId: id });
     if (!item) throw notFound('item', itemId);
-    if (!item.outputSha256) throw new HttpProblem(404, 'no-output', `There is no delivered file for this item: it is ${item.status}.`, { itemStatus: item.status });
+    if (!item.outputSha256)
+      throw new HttpProblem(404, 'no-output', `There is no delivered file for this item: it is ${item.status}.`, {
+        itemStatus: item.status,
+      });
     return { sha256: item.outputSha256, name: item.outputName!, container: item.after!.container };
   }
 
@@ -62,16 +77,35 @@ export class RunService {
       const target = await manager.findOneBy(TargetEntity, { id: targetId });
       if (!target) throw notFound('target', targetId);
       if (!isWritable(target.file.output)) {
-        throw new HttpProblem(422, 'output-not-written', `"${target.name}" asks for ${target.file.output.container}, which this version does not write yet. Choose a target with WAV or MP3.`);
+        throw new HttpProblem(
+          422,
+          'output-not-written',
+          `"${target.name}" asks for ${target.file.output.container}, which this version does not write yet. Choose a target with WAV or MP3.`,
+        );
       }
       const wanted = [...new Set(recordingIds)];
       const recordings = await manager.findBy(RecordingEntity, { id: In(wanted) });
-      const known = new Map(recordings.filter((recording) => recording.titleId === titleId).map((recording) => [recording.id, recording]));
+      const known = new Map(
+        recordings.filter((recording) => recording.titleId === titleId).map((recording) => [recording.id, recording]),
+      );
       const unknown = wanted.find((one) => !known.has(one));
       if (unknown) throw notFound('recording of this title', unknown);
       const ordered = wanted.map((one) => known.get(one)!).sort((a, b) => a.position - b.position);
-      await manager.insert(RunEntity, { id, titleId, chainId, revision: kept.revision, targetId, status: 'queued', createdAt: now(), startedAt: null, finishedAt: null });
-      const names = outputNames(ordered.map(({ name }) => name), writerOf(target.file.output)!.ending);
+      await manager.insert(RunEntity, {
+        id,
+        titleId,
+        chainId,
+        revision: kept.revision,
+        targetId,
+        status: 'queued',
+        createdAt: now(),
+        startedAt: null,
+        finishedAt: null,
+      });
+      const names = outputNames(
+        ordered.map(({ name }) => name),
+        writerOf(target.file.output)!.ending,
+      );
       for (const [i, recording] of ordered.entries()) {
         await manager.insert(RunItemEntity, {
           id: newId(),
@@ -96,11 +130,18 @@ export class RunService {
     const open = await this.database.transaction(async (manager) => {
       const items = await manager.findBy(RunItemEntity, { runId: id, status: In(OPEN) });
       if (!items.length) return items;
-      await manager.update(RunItemEntity, { id: In(items.map((item) => item.id)) }, { status: 'cancelled', lease: null });
+      await manager.update(
+        RunItemEntity,
+        { id: In(items.map((item) => item.id)) },
+        { status: 'cancelled', lease: null },
+      );
       await manager.update(RunEntity, { id: run.id }, { status: 'cancelled', finishedAt: this.surroundings.now() });
       return items;
     });
-    await this.publish(id, open.map((item) => item.id));
+    await this.publish(
+      id,
+      open.map((item) => item.id),
+    );
     return this.get(id);
   }
 
@@ -111,13 +152,18 @@ export class RunService {
       const items = await manager.findBy(RunItemEntity, { runId: id });
       const unknown = itemIds?.find((one) => !items.some((item) => item.id === one));
       if (unknown) throw notFound('item of this run', unknown);
-      const chosen = items.filter((item) => (itemIds ? itemIds.includes(item.id) && !OPEN.includes(item.status) : item.status === 'failed'));
+      const chosen = items.filter((item) =>
+        itemIds ? itemIds.includes(item.id) && !OPEN.includes(item.status) : item.status === 'failed',
+      );
       if (!chosen.length) return chosen;
       await manager.update(RunItemEntity, { id: In(chosen.map((item) => item.id)) }, { ...CLEARED, status: 'queued' });
       await manager.update(RunEntity, { id }, { status: 'queued', startedAt: null, finishedAt: null });
       return chosen;
     });
-    await this.publish(id, reopened.map((item) => item.id));
+    await this.publish(
+      id,
+      reopened.map((item) => item.id),
+    );
     return this.get(id);
   }
 
@@ -128,8 +174,12 @@ export class RunService {
   }
 
   private async itemsOf(runId: string, ids?: readonly string[]): Promise<RunItem[]> {
-    const items = await this.database.of(RunItemEntity).find({ where: { runId, ...(ids ? { id: In(ids) } : {}) }, order: { position: 'ASC' } });
-    const recordings = await this.database.of(RecordingEntity).find({ where: { id: In(items.map((item) => item.recordingId)) }, select: { id: true, name: true } });
+    const items = await this.database
+      .of(RunItemEntity)
+      .find({ where: { runId, ...(ids ? { id: In(ids) } : {}) }, order: { position: 'ASC' } });
+    const recordings = await this.database
+      .of(RecordingEntity)
+      .find({ where: { id: In(items.map((item) => item.recordingId)) }, select: { id: true, name: true } });
     const names = new Map(recordings.map(({ id, name }) => [id, name]));
     return items.map((item) => describeItem(item, names.get(item.recordingId) ?? ''));
   }
@@ -139,7 +189,14 @@ export class RunService {
     const chain = await this.database.of(ChainEntity).findOneByOrFail({ id: run.chainId });
     const target = await this.database.of(TargetEntity).findOneByOrFail({ id: run.targetId });
     const counts = { queued: 0, working: 0, within: 0, 'off-target': 0, failed: 0, cancelled: 0 };
-    const rows = await this.database.of(RunItemEntity).createQueryBuilder('item').select('item.status', 'status').addSelect('COUNT(*)', 'count').where({ runId: run.id }).groupBy('item.status').getRawMany<{ status: ItemStatus; count: number }>();
+    const rows = await this.database
+      .of(RunItemEntity)
+      .createQueryBuilder('item')
+      .select('item.status', 'status')
+      .addSelect('COUNT(*)', 'count')
+      .where({ runId: run.id })
+      .groupBy('item.status')
+      .getRawMany<{ status: ItemStatus; count: number }>();
     for (const { status, count } of rows) counts[status] = count;
     return { ...run, titleName: title.name, chainName: chain.name, targetName: target.name, counts };
   }
@@ -154,7 +211,11 @@ export class RunService {
 /** The run ends with its last item; a cancelled one stays cancelled. */
 export async function finishIfDone(manager: EntityManager, runId: string, now: string): Promise<void> {
   if (await manager.existsBy(RunItemEntity, { runId, status: In(OPEN) })) return;
-  await manager.update(RunEntity, { id: runId, status: In(['queued', 'working']) }, { status: 'finished', finishedAt: now });
+  await manager.update(
+    RunEntity,
+    { id: runId, status: In(['queued', 'working']) },
+    { status: 'finished', finishedAt: now },
+  );
 }
 
 /** Base names with the new ending; a name that is taken gets " (2)". */

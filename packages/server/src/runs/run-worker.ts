@@ -1,5 +1,5 @@
-import { Not } from 'typeorm';
 import type { ItemStatus } from '@tonos/contract';
+import { Not } from 'typeorm';
 import { ChainRevisionEntity } from '../chains/chain-entity.ts';
 import type { Database } from '../database/database.ts';
 import type { EventBus } from '../events/event-bus.ts';
@@ -58,10 +58,15 @@ export class RunWorker implements WorkSource {
       const run = await manager.findOneByOrFail(RunEntity, { id: item.runId });
       await manager.update(RunEntity, { id: run.id }, { status: 'working', startedAt: run.startedAt ?? now });
       const refused = recording.status === 'unreadable';
-      const state = refused ? { status: 'failed' as const, error: recording.error } : { status: 'working' as const, lease, before: recording.measurement };
+      const state = refused
+        ? { status: 'failed' as const, error: recording.error }
+        : { status: 'working' as const, lease, before: recording.measurement };
       await manager.save(RunItemEntity, { ...item, ...state });
       if (refused) await finishIfDone(manager, run.id, now);
-      const { file } = await manager.findOneByOrFail(ChainRevisionEntity, { chainId: run.chainId, revision: run.revision });
+      const { file } = await manager.findOneByOrFail(ChainRevisionEntity, {
+        chainId: run.chainId,
+        revision: run.revision,
+      });
       const target = await manager.findOneByOrFail(TargetEntity, { id: run.targetId });
       return { item, recording, refused, steps: file.steps, target: target.file };
     });
@@ -78,7 +83,15 @@ export class RunWorker implements WorkSource {
     };
     this.attempts.set(item.id, attempt);
     return {
-      job: { type: 'render', path: this.store.pathOf(recording.sha256), name: recording.name, steps, target, outputPath: attempt.outputPath, spoolFolder: attempt.spoolFolder },
+      job: {
+        type: 'render',
+        path: this.store.pathOf(recording.sha256),
+        name: recording.name,
+        steps,
+        target,
+        outputPath: attempt.outputPath,
+        spoolFolder: attempt.spoolFolder,
+      },
       signal: attempt.controller.signal,
       progress: (share, stage) => this.tell(item, attempt, share, stage),
       end: (end) => this.settle(item, attempt, end),
@@ -128,6 +141,16 @@ export class RunWorker implements WorkSource {
     if (end.type !== 'rendered') return { status: this.interrupted ? 'queued' : 'cancelled' };
     const { sha256, sizeBytes } = await this.store.adopt(attempt.outputPath);
     const { verdict, after, limits, findings, overview } = end;
-    return { status: verdict, after, limits, findings, overview, error: null, outputSha256: sha256, outputBytes: sizeBytes, seconds };
+    return {
+      status: verdict,
+      after,
+      limits,
+      findings,
+      overview,
+      error: null,
+      outputSha256: sha256,
+      outputBytes: sizeBytes,
+      seconds,
+    };
   }
 }

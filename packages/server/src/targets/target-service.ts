@@ -1,5 +1,5 @@
-import { SHIPPED_TARGETS, type TargetFile } from '@tonos/core';
 import type { Target } from '@tonos/contract';
+import { SHIPPED_TARGETS, type TargetFile } from '@tonos/core';
 import { isWritable } from '@tonos/formats';
 import type { Database } from '../database/database.ts';
 import { notFound } from '../http/problems.ts';
@@ -43,4 +43,9 @@ export class TargetService {
   }
 }
 
-const describe = ({ id, shipped, file }: TargetEntity): Target => ({ ...file, id, shipped, writable: isWritable(file.output) });
+const describe = ({ id, shipped, file }: TargetEntity): Target => ({
+  ...file,
+  id,
+  shipped,
+  writable: isWritable(file.output),
+});

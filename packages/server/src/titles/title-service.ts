@@ -29,7 +29,9 @@ export class TitleService {
 
   async change(id: string, change: TitleChange): Promise<Title> {
     const title = await this.find(id);
-    return this.describe(await this.database.transaction((manager) => manager.save(TitleEntity, { ...title, ...change })));
+    return this.describe(
+      await this.database.transaction((manager) => manager.save(TitleEntity, { ...title, ...change })),
+    );
   }
 
   private async find(id: string): Promise<TitleEntity> {
@@ -44,7 +46,9 @@ export class TitleService {
       ...title,
       recordingCount: recordings.length,
       totalSeconds: recordings.reduce((sum, { measurement }) => sum + (measurement?.durationSeconds ?? 0), 0),
-      warningCount: recordings.filter(({ status, measurement }) => status === 'unreadable' || measurement?.warnings.length).length,
+      warningCount: recordings.filter(
+        ({ status, measurement }) => status === 'unreadable' || measurement?.warnings.length,
+      ).length,
     };
   }
 }

@@ -1,7 +1,7 @@
 import { parentPort } from 'node:worker_threads';
+import type { FileProblem } from '@tonos/contract';
 import { configureChain, TonosError } from '@tonos/core';
 import { measureFile, renderFile } from '@tonos/formats';
-import type { FileProblem } from '@tonos/contract';
 import type { FromWorker, Job, JobEnd, ToWorker } from './messages.ts';
 
 /** A worker thread: one job at a time, from the message that brings it to the one that ends it. */
@@ -24,7 +24,8 @@ function progressReporter() {
 
 async function doJob(job: Job, signal: AbortSignal): Promise<JobEnd> {
   const progress = progressReporter();
-  if (job.type === 'measure') return { type: 'measured', ...(await measureFile(job.path, { name: job.name, signal, progress })) };
+  if (job.type === 'measure')
+    return { type: 'measured', ...(await measureFile(job.path, { name: job.name, signal, progress })) };
   const { path, steps, ...rest } = job;
   const result = await renderFile({ ...rest, sourcePath: path, chain: configureChain(steps), signal, progress });
   const { after, overview, findings, verdict, limits } = result;
@@ -32,8 +33,12 @@ async function doJob(job: Job, signal: AbortSignal): Promise<JobEnd> {
 }
 
 function problemOf(error: unknown, job: Job): FileProblem {
-  if (error instanceof TonosError) return { ...error.details, code: error.code, message: nameTheFile(error.message, job) };
-  return { code: 'internal', message: `${job.name} could not be processed: ${(error as Error)?.message ?? String(error)}. Try it again; if it stays, the file may be damaged.` };
+  if (error instanceof TonosError)
+    return { ...error.details, code: error.code, message: nameTheFile(error.message, job) };
+  return {
+    code: 'internal',
+    message: `${job.name} could not be processed: ${(error as Error)?.message ?? String(error)}. Try it again; if it stays, the file may be damaged.`,
+  };
 }
 
 /** Messages from the core know the sound, not the file. */

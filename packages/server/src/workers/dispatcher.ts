@@ -58,7 +58,10 @@ export class Dispatcher {
 
   private async carryOut(work: Work): Promise<void> {
     try {
-      const end = await this.pool.run(work.job, { signal: work.signal, progress: (share, stage) => work.progress(share, stage) });
+      const end = await this.pool.run(work.job, {
+        signal: work.signal,
+        progress: (share, stage) => work.progress(share, stage),
+      });
       this.nudge(); // the thread is free, while the result is still being stored
       await work.end(end);
     } catch (error) {

@@ -1,5 +1,5 @@
-import type { ChainStep, LimitResult, Measurement, StepReport, TargetFile, Verdict } from '@tonos/core';
 import type { FileProblem } from '@tonos/contract';
+import type { ChainStep, LimitResult, Measurement, StepReport, TargetFile, Verdict } from '@tonos/core';
 
 /** The wire between the server and a worker thread: one tagged union a direction. */
 

@@ -46,7 +46,16 @@ export class WorkerPool {
         grace = setTimeout(() => settle({ type: 'cancelled' }, false), CANCEL_GRACE_MS);
       };
       const died = (reason: string) =>
-        settle({ type: 'failed', error: { code: 'worker-died', message: `${job.name} could not be processed: ${reason}. Try it again; if it stays, the file may be damaged.` } }, false);
+        settle(
+          {
+            type: 'failed',
+            error: {
+              code: 'worker-died',
+              message: `${job.name} could not be processed: ${reason}. Try it again; if it stays, the file may be damaged.`,
+            },
+          },
+          false,
+        );
       worker.on('message', (message: FromWorker) => {
         if (message.type === 'progress') options.progress(message.share, message.stage);
         else settle(message, true);

@@ -1,6 +1,20 @@
-import type { Chain, ChainSummary, NewDraft, NewRevision, NewRun, NewTitle, Recording, RecordingOverview, Revision, Run, RunSummary, Target, Title } from '@tonos/contract';
-import type { ChainFile } from '@tonos/core';
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
+import type {
+  Chain,
+  ChainSummary,
+  NewDraft,
+  NewRevision,
+  NewRun,
+  NewTitle,
+  Recording,
+  RecordingOverview,
+  Revision,
+  Run,
+  RunSummary,
+  Target,
+  Title,
+} from '@tonos/contract';
+import type { ChainFile } from '@tonos/core';
 
 /** The server's calls as hooks. Server events keep the cache fresh (use-server-events.ts). */
 export const api = createApi({
@@ -9,21 +23,37 @@ export const api = createApi({
   endpoints: (build) => ({
     titles: build.query<Title[], void>({ query: () => 'titles', providesTags: ['Titles'] }),
     title: build.query<Title, string>({ query: (id) => `titles/${id}`, providesTags: ['Titles'] }),
-    addTitle: build.mutation<Title, NewTitle>({ query: (body) => ({ url: 'titles', method: 'POST', body }), invalidatesTags: ['Titles'] }),
+    addTitle: build.mutation<Title, NewTitle>({
+      query: (body) => ({ url: 'titles', method: 'POST', body }),
+      invalidatesTags: ['Titles'],
+    }),
 
-    recordings: build.query<Recording[], string>({ query: (titleId) => `titles/${titleId}/recordings`, providesTags: ['Recordings'] }),
+    recordings: build.query<Recording[], string>({
+      query: (titleId) => `titles/${titleId}/recordings`,
+      providesTags: ['Recordings'],
+    }),
     recordingOverview: build.query<RecordingOverview, string>({ query: (id) => `recordings/${id}/overview` }),
 
     chains: build.query<ChainSummary[], void>({ query: () => 'chains', providesTags: ['Chains'] }),
     chain: build.query<Chain, string>({ query: (id) => `chains/${id}`, providesTags: ['Chains'] }),
-    revision: build.query<Revision, { id: string; revision: number }>({ query: ({ id, revision }) => `chains/${id}/revisions/${revision}` }),
-    addChain: build.mutation<Chain, Pick<ChainFile, 'name' | 'steps'>>({ query: (body) => ({ url: 'chains', method: 'POST', body }), invalidatesTags: ['Chains'] }),
+    revision: build.query<Revision, { id: string; revision: number }>({
+      query: ({ id, revision }) => `chains/${id}/revisions/${revision}`,
+    }),
+    addChain: build.mutation<Chain, Pick<ChainFile, 'name' | 'steps'>>({
+      query: (body) => ({ url: 'chains', method: 'POST', body }),
+      invalidatesTags: ['Chains'],
+    }),
     keepRevision: build.mutation<Chain, { id: string } & NewRevision>({
       query: ({ id, ...body }) => ({ url: `chains/${id}/revisions`, method: 'POST', body }),
       invalidatesTags: ['Chains'],
     }),
-    saveDraft: build.mutation<Chain, { id: string } & NewDraft>({ query: ({ id, ...body }) => ({ url: `chains/${id}/draft`, method: 'PUT', body }) }),
-    dropDraft: build.mutation<void, string>({ query: (id) => ({ url: `chains/${id}/draft`, method: 'DELETE' }), invalidatesTags: ['Chains'] }),
+    saveDraft: build.mutation<Chain, { id: string } & NewDraft>({
+      query: ({ id, ...body }) => ({ url: `chains/${id}/draft`, method: 'PUT', body }),
+    }),
+    dropDraft: build.mutation<void, string>({
+      query: (id) => ({ url: `chains/${id}/draft`, method: 'DELETE' }),
+      invalidatesTags: ['Chains'],
+    }),
 
     targets: build.query<Target[], void>({ query: () => 'targets', providesTags: ['Targets'] }),
 
@@ -32,8 +62,14 @@ export const api = createApi({
     outputOverview: build.query<RecordingOverview, { runId: string; itemId: string; sha256: string }>({
       query: ({ runId, itemId }) => `runs/${runId}/items/${itemId}/overview`,
     }),
-    startRun: build.mutation<Run, NewRun>({ query: (body) => ({ url: 'runs', method: 'POST', body }), invalidatesTags: ['Runs', 'Titles'] }),
-    cancelRun: build.mutation<Run, string>({ query: (id) => ({ url: `runs/${id}/cancel`, method: 'POST' }), invalidatesTags: ['Runs'] }),
+    startRun: build.mutation<Run, NewRun>({
+      query: (body) => ({ url: 'runs', method: 'POST', body }),
+      invalidatesTags: ['Runs', 'Titles'],
+    }),
+    cancelRun: build.mutation<Run, string>({
+      query: (id) => ({ url: `runs/${id}/cancel`, method: 'POST' }),
+      invalidatesTags: ['Runs'],
+    }),
     retryRun: build.mutation<Run, { id: string; itemIds?: string[] }>({
       query: ({ id, itemIds }) => ({ url: `runs/${id}/retry`, method: 'POST', body: itemIds ? { itemIds } : {} }),
       invalidatesTags: ['Runs'],

@@ -6,7 +6,11 @@ export interface UploadProgress {
 }
 
 /** Sends files to a title in one request. `fetch` tells nothing of what has been sent, so this is an XMLHttpRequest. */
-export function uploadFiles(titleId: string, files: readonly File[], options: { signal: AbortSignal; progress(progress: UploadProgress): void }): Promise<Recording[]> {
+export function uploadFiles(
+  titleId: string,
+  files: readonly File[],
+  options: { signal: AbortSignal; progress(progress: UploadProgress): void },
+): Promise<Recording[]> {
   return new Promise((resolve, reject) => {
     const form = new FormData();
     for (const file of files) form.append('files', file);
@@ -16,9 +20,16 @@ export function uploadFiles(titleId: string, files: readonly File[], options: { 
     request.upload.onprogress = ({ loaded, total }) => options.progress({ sentBytes: loaded, totalBytes: total });
     request.onload = () => {
       if (request.status < 300) resolve(request.response as Recording[]);
-      else reject(new Error((request.response as { detail?: string } | null)?.detail ?? `The server refused the upload (${request.status}).`));
+      else
+        reject(
+          new Error(
+            (request.response as { detail?: string } | null)?.detail ??
+              `The server refused the upload (${request.status}).`,
+          ),
+        );
     };
-    request.onerror = () => reject(new Error('The upload broke off. See whether the server still runs, and drop the files again.'));
+    request.onerror = () =>
+      reject(new Error('The upload broke off. See whether the server still runs, and drop the files again.'));
     request.onabort = () => reject(new DOMException('The upload was cancelled.', 'AbortError'));
     options.signal.addEventListener('abort', () => request.abort());
     request.send(form);

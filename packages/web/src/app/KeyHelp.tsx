@@ -2,9 +2,33 @@ import { Modal } from '@mantine/core';
 import classes from './KeyHelp.module.css';
 
 const KEYS: readonly [place: string, keys: readonly [keys: string[], act: string][]][] = [
-  ['Everywhere', [[['g', 't'], 'titles'], [['g', 'c'], 'chains'], [['g', 'a'], 'targets'], [['g', 'r'], 'runs'], [['?'], 'these keys']]],
-  ['Listening', [[['Space'], 'play, pause'], [[','], 'back 5 s'], [['.'], 'on 5 s'], [['s'], 'source'], [['r'], 'result']]],
-  ['Title', [[['n'], 'start a run'], [['u'], 'choose files to add']]],
+  [
+    'Everywhere',
+    [
+      [['g', 't'], 'titles'],
+      [['g', 'c'], 'chains'],
+      [['g', 'a'], 'targets'],
+      [['g', 'r'], 'runs'],
+      [['?'], 'these keys'],
+    ],
+  ],
+  [
+    'Listening',
+    [
+      [['Space'], 'play, pause'],
+      [[','], 'back 5 s'],
+      [['.'], 'on 5 s'],
+      [['s'], 'source'],
+      [['r'], 'result'],
+    ],
+  ],
+  [
+    'Title',
+    [
+      [['n'], 'start a run'],
+      [['u'], 'choose files to add'],
+    ],
+  ],
   [
     'Chain',
     [

@@ -43,7 +43,12 @@ export function Shell() {
           Tonos
         </Link>
         {PLACES.map(({ to, label, below }) => (
-          <Link key={to} to={to} className={classes.place} aria-current={pathname === to || pathname.startsWith(below) ? 'page' : undefined}>
+          <Link
+            key={to}
+            to={to}
+            className={classes.place}
+            aria-current={pathname === to || pathname.startsWith(below) ? 'page' : undefined}
+          >
             {label}
           </Link>
         ))}

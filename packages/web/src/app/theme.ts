@@ -1,7 +1,8 @@
-import { createTheme, type CSSVariablesResolver, type MantineColorsTuple } from '@mantine/core';
+import { type CSSVariablesResolver, createTheme, type MantineColorsTuple } from '@mantine/core';
 
 /** Mantine wants ten shades; ours are the same token in both themes, so that every standard component follows the tokens. */
-const shades = (token: string): MantineColorsTuple => Array.from({ length: 10 }, () => `var(--${token})`) as unknown as MantineColorsTuple;
+const shades = (token: string): MantineColorsTuple =>
+  Array.from({ length: 10 }, () => `var(--${token})`) as unknown as MantineColorsTuple;
 
 export const theme = createTheme({
   primaryColor: 'act',
@@ -9,14 +10,20 @@ export const theme = createTheme({
   fontFamily: 'var(--word)',
   fontFamilyMonospace: 'var(--figure)',
   fontSizes: { xs: '12px', sm: '13.5px', md: '15px', lg: '17px', xl: '19px' },
-  headings: { fontFamily: 'var(--head)', fontWeight: '500', sizes: { h1: { fontSize: '27px', lineHeight: '1.2' }, h2: { fontSize: '19px', lineHeight: '1.3' } } },
+  headings: {
+    fontFamily: 'var(--head)',
+    fontWeight: '500',
+    sizes: { h1: { fontSize: '27px', lineHeight: '1.2' }, h2: { fontSize: '19px', lineHeight: '1.3' } },
+  },
   defaultRadius: 3,
   cursorType: 'pointer',
   focusRing: 'auto',
   components: {
     Button: { defaultProps: { size: 'sm' } },
     ActionIcon: { defaultProps: { variant: 'subtle' } },
-    Modal: { defaultProps: { centered: true, overlayProps: { backgroundOpacity: 0.35 }, transitionProps: { duration: 0 } } },
+    Modal: {
+      defaultProps: { centered: true, overlayProps: { backgroundOpacity: 0.35 }, transitionProps: { duration: 0 } },
+    },
     Tooltip: { defaultProps: { openDelay: 400 } },
   },
 });

@@ -6,8 +6,8 @@ import { api } from '../api/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { Wave } from '../plots/Wave.tsx';
 import { clock } from '../ui/time.ts';
-import { matchGainDb } from './level-match.ts';
 import classes from './ListeningStrip.module.css';
+import { matchGainDb } from './level-match.ts';
 import { type Listened, listeningSlice, type Playable, type Side } from './listening-slice.ts';
 import { usePlayer } from './use-player.ts';
 
@@ -19,7 +19,11 @@ export function ListeningStrip() {
   const { listened } = useAppSelector((state) => state.listening);
   return (
     <section className={classes.strip} aria-label="Listening">
-      {listened ? <Player listened={listened} /> : <span className="quiet small">Choose the play mark of a recording to listen to it here.</span>}
+      {listened ? (
+        <Player listened={listened} />
+      ) : (
+        <span className="quiet small">Choose the play mark of a recording to listen to it here.</span>
+      )}
     </section>
   );
 }
@@ -31,7 +35,10 @@ function Player({ listened }: { listened: Listened }) {
   const gainDb = levelMatched ? matchGainDb(listened, side) : 0;
   const { seconds, seek } = usePlayer(listened, side, playing, gainDb, () => dispatch(playingChanged(false)));
   const choose = (chosen: Side) => dispatch(sideChosen(chosen));
-  useHotkeys('space', () => dispatch(playingChanged(!playing)), { preventDefault: true, ignoreEventWhen: ({ target }) => (target as HTMLElement).closest('button, [role=switch]') !== null });
+  useHotkeys('space', () => dispatch(playingChanged(!playing)), {
+    preventDefault: true,
+    ignoreEventWhen: ({ target }) => (target as HTMLElement).closest('button, [role=switch]') !== null,
+  });
   useHotkeys('comma', () => seek(seconds - SEEK_SECONDS));
   useHotkeys('period', () => seek(seconds + SEEK_SECONDS));
   useHotkeys('s', () => choose('source'));
@@ -81,7 +88,9 @@ function Timeline({ playable, seconds, seek }: { playable: Playable; seconds: nu
   const { overview } = playable;
   const isSource = 'recordingId' in overview;
   const source = api.useRecordingOverviewQuery(isSource ? overview.recordingId : '', { skip: !isSource });
-  const result = api.useOutputOverviewQuery(isSource ? { runId: '', itemId: '', sha256: '' } : overview, { skip: isSource });
+  const result = api.useOutputOverviewQuery(isSource ? { runId: '', itemId: '', sha256: '' } : overview, {
+    skip: isSource,
+  });
   const columns = (isSource ? source.data : result.data)?.columns ?? [];
   return (
     <div className={classes.timeline}>

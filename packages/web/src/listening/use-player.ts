@@ -5,7 +5,13 @@ import type { Listened, Side } from './listening-slice.ts';
  * Plays one of the two sides through the browser's own decoder. Both are loaded, so that changing sides goes on at the
  * same place at once.
  */
-export function usePlayer(listened: Listened, side: Side, playing: boolean, gainDb: number, onEnd: () => void): { seconds: number; seek(seconds: number): void } {
+export function usePlayer(
+  listened: Listened,
+  side: Side,
+  playing: boolean,
+  gainDb: number,
+  onEnd: () => void,
+): { seconds: number; seek(seconds: number): void } {
   const players = useRef<Record<Side, HTMLAudioElement> | null>(null);
   const [seconds, setSeconds] = useState(0);
   const sourceUrl = listened.source.url;

@@ -27,14 +27,21 @@ export function Ruler({ scale, min, max, before, after, result, width = 120, lab
       <line x1={0} x2={width} y1={LINE} y2={LINE} stroke="var(--rule-strong)" />
       {min !== null && <Bracket at={x(windowStart)} turn={1} />}
       {max !== null && <Bracket at={x(windowEnd)} turn={-1} />}
-      {before !== null && <circle cx={x(place(before))} cy={LINE} r={3.2} fill="var(--paper)" stroke="var(--ink-3)" strokeWidth={1.4} />}
+      {before !== null && (
+        <circle cx={x(place(before))} cy={LINE} r={3.2} fill="var(--paper)" stroke="var(--ink-3)" strokeWidth={1.4} />
+      )}
       {after !== null && <After at={x(place(after))} result={result} />}
     </svg>
   );
 }
 
 const Bracket = ({ at, turn }: { at: number; turn: 1 | -1 }) => (
-  <path d={`M${at + 3 * turn} ${LINE - 7} h${-3 * turn} v14 h${3 * turn}`} fill="none" stroke="var(--ink-2)" strokeWidth={1.2} />
+  <path
+    d={`M${at + 3 * turn} ${LINE - 7} h${-3 * turn} v14 h${3 * turn}`}
+    fill="none"
+    stroke="var(--ink-2)"
+    strokeWidth={1.2}
+  />
 );
 
 function After({ at, result }: { at: number; result: RulerProps['result'] }) {

@@ -13,6 +13,7 @@ export function Wave({ columns, height }: WaveProps) {
   const { ref, width } = useElementSize();
   const canvas = useRef<HTMLCanvasElement>(null);
   const scheme = useComputedColorScheme();
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another theme has another ink
   useEffect(() => {
     const element = canvas.current;
     if (!element || !width) return;

@@ -1,5 +1,11 @@
 /** Draws columns of smallest and largest sample over the whole width, silence as a hairline. */
-export function drawWave(context: CanvasRenderingContext2D, columns: readonly (readonly [number, number])[], width: number, height: number, colour: string): void {
+export function drawWave(
+  context: CanvasRenderingContext2D,
+  columns: readonly (readonly [number, number])[],
+  width: number,
+  height: number,
+  colour: string,
+): void {
   context.clearRect(0, 0, width, height);
   context.fillStyle = colour;
   if (!columns.length) return;

@@ -14,7 +14,12 @@ const EDGE = 0.03;
  * A ruler for one limit, the same in every row: it holds the window and all figures, but gives the window at least a
  * quarter of its width.
  */
-export function rulerScale(min: number | null, max: number | null, values: readonly number[], unit: string): RulerScale {
+export function rulerScale(
+  min: number | null,
+  max: number | null,
+  values: readonly number[],
+  unit: string,
+): RulerScale {
   const reach = LEAST_REACH[unit] ?? USUAL_REACH;
   const start = min ?? Math.min(max! - 3 * reach, ...values);
   const end = max ?? Math.max(min! + 3 * reach, ...values);

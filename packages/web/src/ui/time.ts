@@ -14,5 +14,7 @@ export const moment = (iso: string): string => DAY.format(new Date(iso));
 /** How long work will still take, without false precision. */
 export function timeLeft(seconds: number): string {
   if (seconds < 10) return 'a few seconds left';
-  return seconds < 90 ? `about ${Math.round(seconds / 5) * 5} s left` : `about ${clock(Math.round(seconds / 10) * 10)} left`;
+  return seconds < 90
+    ? `about ${Math.round(seconds / 5) * 5} s left`
+    : `about ${clock(Math.round(seconds / 10) * 10)} left`;
 }

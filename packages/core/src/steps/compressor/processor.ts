@@ -48,9 +48,10 @@ export class CompressorProcessor implements Processor<CompressorSettings> {
   update(settings: CompressorSettings): void {
     const { releaseMs, detector } = this.settings;
     this.settings = settings;
-    if (settings.releaseMs === releaseMs && settings.detector === detector) return this.setBallistics();
-    // the hold belongs to the release; a fresh detector fills in 10 ms, and the release covers that
-    this.peak = new PeakDetector(this.format.sampleRateHz, this.holdMs);
+    if (settings.releaseMs !== releaseMs || settings.detector !== detector) {
+      // the hold belongs to the release; a fresh detector fills in 10 ms, and the release covers that
+      this.peak = new PeakDetector(this.format.sampleRateHz, this.holdMs);
+    }
     this.setBallistics();
   }
 

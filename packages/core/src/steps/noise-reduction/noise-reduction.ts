@@ -6,9 +6,24 @@ import { NoiseProfiler } from './noise-profile.ts';
 import { NoiseReductionProcessor } from './processor.ts';
 
 const settings = z.strictObject({
-  reductionDb: decibels('Reduction', { min: 0, max: 40, default: 12, description: 'How far the noise in the pauses goes down.' }),
-  marginDb: decibels('Margin', { min: 0, max: 12, default: 3, description: 'How far above the room tone still counts as noise.' }),
-  smoothing: share('Smoothing', { min: 0, max: 1, default: 0.5, description: 'More leaves a calmer rest, less keeps finer detail.' }),
+  reductionDb: decibels('Reduction', {
+    min: 0,
+    max: 40,
+    default: 12,
+    description: 'How far the noise in the pauses goes down.',
+  }),
+  marginDb: decibels('Margin', {
+    min: 0,
+    max: 12,
+    default: 3,
+    description: 'How far above the room tone still counts as noise.',
+  }),
+  smoothing: share('Smoothing', {
+    min: 0,
+    max: 1,
+    default: 0.5,
+    description: 'More leaves a calmer rest, less keeps finer detail.',
+  }),
   method: choice('Noise from', ['room-tone', 'adaptive'], {
     default: 'room-tone',
     labels: { 'room-tone': 'Room tone', adaptive: 'Adaptive' },
@@ -30,10 +45,12 @@ export const noiseReduction = defineStep<NoiseReductionSettings, NoiseReductionF
   kind: 'noise-reduction',
   title: 'Noise reduction',
   group: 'repair',
-  summary: 'Takes steady noise down: hiss, fans, air conditioning. The noise is learned from each recording\u2019s own room tone.',
+  summary:
+    'Takes steady noise down: hiss, fans, air conditioning. The noise is learned from each recording\u2019s own room tone.',
   words: ['hiss', 'fan', 'air conditioning', 'denoise', 'room', 'background', 'hum', 'floor'],
   settings,
-  describe: ({ reductionDb, method }) => `${plainFigure(reductionDb)} dB, ${method === 'adaptive' ? 'adaptive' : 'own room tone'}`,
+  describe: ({ reductionDb, method }) =>
+    `${plainFigure(reductionDb)} dB, ${method === 'adaptive' ? 'adaptive' : 'own room tone'}`,
   study: ({ method }, format) => {
     if (method === 'adaptive') return { hear: () => {}, conclude: () => ({ method: 'adaptive' }) };
     const profiler = new NoiseProfiler(format);
@@ -42,7 +59,10 @@ export const noiseReduction = defineStep<NoiseReductionSettings, NoiseReductionF
       conclude: () => {
         const profile = profiler.conclude();
         if (!profile) {
-          return { method: 'adaptive', note: 'No usable room tone was found in this recording; the adaptive method was used instead.' };
+          return {
+            method: 'adaptive',
+            note: 'No usable room tone was found in this recording; the adaptive method was used instead.',
+          };
         }
         return { method: 'room-tone', regions: profile.regions, noisePowers: profile.powers };
       },

@@ -1,8 +1,8 @@
 import { Stft } from '../../dsp/stft.ts';
 import type { Block, SignalFormat } from '../../signal/signal.ts';
 import { NO_TRACE, type Processor } from '../step.ts';
-import type { NoiseReductionFindings, NoiseReductionSettings } from './noise-reduction.ts';
 import { spectrumSize } from './noise-profile.ts';
+import type { NoiseReductionFindings, NoiseReductionSettings } from './noise-reduction.ts';
 import { NoiseTracker } from './noise-tracker.ts';
 import { SpectralGain } from './spectral-gain.ts';
 

@@ -27,7 +27,12 @@ const PROTOTYPES: Readonly<Record<Band['shape'], (band: Band) => Prototype>> = {
   notch: ({ frequencyHz, q }) => notch(frequencyHz, q),
 };
 
-const WORDS: Readonly<Record<Band['shape'], string>> = { bell: 'at', 'low-shelf': 'below', 'high-shelf': 'above', notch: 'notch at' };
+const WORDS: Readonly<Record<Band['shape'], string>> = {
+  bell: 'at',
+  'low-shelf': 'below',
+  'high-shelf': 'above',
+  notch: 'notch at',
+};
 
 const describeBand = ({ shape, frequencyHz, gainDb }: Band) =>
   `${shape === 'notch' ? '' : `${signedFigure(gainDb)} dB `}${WORDS[shape]} ${hertzFigure(frequencyHz)}`;
@@ -41,15 +46,28 @@ export const parametricEq = defineStep({
   title: 'Parametric EQ',
   group: 'tone',
   summary: 'Lifts or lowers bands of the spectrum.',
-  words: ['equaliser', 'equalizer', 'tone', 'bright', 'dull', 'muddy', 'boxy', 'nasal', 'presence', 'warm', 'too sharp', 'notch'],
+  words: [
+    'equaliser',
+    'equalizer',
+    'tone',
+    'bright',
+    'dull',
+    'muddy',
+    'boxy',
+    'nasal',
+    'presence',
+    'warm',
+    'too sharp',
+    'notch',
+  ],
   settings: z.strictObject({
-    bands: z
-      .array(band)
-      .max(16)
-      .default([])
-      .meta({ title: 'Bands', item: 'Band' }),
+    bands: z.array(band).max(16).default([]).meta({ title: 'Bands', item: 'Band' }),
   }),
-  describe: ({ bands }) => bands.filter((one) => one.on).map(describeBand).join(', ') || 'flat',
+  describe: ({ bands }) =>
+    bands
+      .filter((one) => one.on)
+      .map(describeBand)
+      .join(', ') || 'flat',
   start: (first, format) =>
     new Crossfaded(first, format, ({ bands }) => {
       const { sampleRateHz, channels } = format;

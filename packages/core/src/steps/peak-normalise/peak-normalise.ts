@@ -9,7 +9,10 @@ import { defineStep } from '../step.ts';
 
 const settings = z.strictObject({
   peakDb: decibelsFullScale('Peak', { min: -30, max: 0, default: -3 }),
-  peak: choice('Kind of peak', ['sample', 'true'], { default: 'sample', labels: { sample: 'Sample peak', true: 'True peak' } }),
+  peak: choice('Kind of peak', ['sample', 'true'], {
+    default: 'sample',
+    labels: { sample: 'Sample peak', true: 'True peak' },
+  }),
 });
 type Settings = z.output<typeof settings>;
 
@@ -20,7 +23,8 @@ export const peakNormalise = defineStep({
   summary: 'Brings the highest peak to a level.',
   words: ['normalize', 'peak', 'level', 'maximum'],
   settings,
-  describe: ({ peakDb, peak }: Settings) => `${peak === 'true' ? 'true' : 'sample'} peak to ${figure(peakDb)} ${peak === 'true' ? 'dBTP' : 'dBFS'}`,
+  describe: ({ peakDb, peak }: Settings) =>
+    `${peak === 'true' ? 'true' : 'sample'} peak to ${figure(peakDb)} ${peak === 'true' ? 'dBTP' : 'dBFS'}`,
   ...normaliser(
     ({ peakDb }: Settings) => peakDb,
     ({ peak }, format) => {

@@ -51,7 +51,9 @@ export function AddStep({ inputRef, onAdd }: AddStepProps) {
               <strong>{title}</strong> <span className="quiet">{summary}</span>
             </Combobox.Option>
           ))}
-          {found.length === 0 && <Combobox.Empty>No step is known by “{typed}”. Try what you hear: hum, dull, uneven, loud.</Combobox.Empty>}
+          {found.length === 0 && (
+            <Combobox.Empty>No step is known by “{typed}”. Try what you hear: hum, dull, uneven, loud.</Combobox.Empty>
+          )}
         </Combobox.Options>
       </Combobox.Dropdown>
     </Combobox>

@@ -1,4 +1,12 @@
-import { closestCenter, DndContext, type DragEndEvent, KeyboardSensor, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
+import {
+  closestCenter,
+  DndContext,
+  type DragEndEvent,
+  KeyboardSensor,
+  PointerSensor,
+  useSensor,
+  useSensors,
+} from '@dnd-kit/core';
 import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { ActionIcon, Button, Tooltip } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
@@ -12,8 +20,8 @@ import { say, sayError } from '../../ui/notify.ts';
 import { Page } from '../../ui/Page.tsx';
 import { Trouble } from '../../ui/Trouble.tsx';
 import { AddStep } from './AddStep.tsx';
-import { chainEditorSlice, type EditedChain } from './chain-slice.ts';
 import classes from './ChainPage.module.css';
+import { chainEditorSlice, type EditedChain } from './chain-slice.ts';
 import { History } from './History.tsx';
 import { KeepForm } from './KeepForm.tsx';
 import { LedgerRow } from './LedgerRow.tsx';
@@ -28,7 +36,12 @@ export function ChainPage() {
   const { id = '' } = useParams();
   const { data: chain, error, refetch } = api.useChainQuery(id);
   const edited = useChainEditor(chain);
-  if (error) return <Page title="Chain"><Trouble error={error} retry={refetch} /></Page>;
+  if (error)
+    return (
+      <Page title="Chain">
+        <Trouble error={error} retry={refetch} />
+      </Page>
+    );
   if (!chain || !edited) return <Page title={'\u00a0'}>{null}</Page>;
   return <ChainLedger chain={chain} edited={edited} />;
 }
@@ -44,8 +57,19 @@ function ChainLedger({ chain, edited }: { chain: Chain; edited: EditedChain }) {
   const [keepRevision] = api.useKeepRevisionMutation();
   const [askRevision] = api.useLazyRevisionQuery();
   const changed = !sameSteps(steps, chain.steps);
-  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }), useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }));
-  useChainKeys({ chainId, steps, current, setOpened, focusAdd: () => addInput.current?.focus(), keep: keepForm.open, canKeep: changed });
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
+  useChainKeys({
+    chainId,
+    steps,
+    current,
+    setOpened,
+    focusAdd: () => addInput.current?.focus(),
+    keep: keepForm.open,
+    canKeep: changed,
+  });
 
   const add = (kind: string) => {
     const at = current ? steps.findIndex(({ id }) => id === current) + 1 : steps.length;
@@ -85,12 +109,24 @@ function ChainLedger({ chain, edited }: { chain: Chain; edited: EditedChain }) {
       acts={
         <>
           <Tooltip label="Undo (Ctrl z)">
-            <ActionIcon size="lg" variant="default" aria-label="Undo" disabled={!past.length} onClick={() => dispatch(undone({ chainId }))}>
+            <ActionIcon
+              size="lg"
+              variant="default"
+              aria-label="Undo"
+              disabled={!past.length}
+              onClick={() => dispatch(undone({ chainId }))}
+            >
               <IconArrowBackUp size={18} />
             </ActionIcon>
           </Tooltip>
           <Tooltip label="Redo (Ctrl Shift z)">
-            <ActionIcon size="lg" variant="default" aria-label="Redo" disabled={!future.length} onClick={() => dispatch(redone({ chainId }))}>
+            <ActionIcon
+              size="lg"
+              variant="default"
+              aria-label="Redo"
+              disabled={!future.length}
+              onClick={() => dispatch(redone({ chainId }))}
+            >
               <IconArrowForwardUp size={18} />
             </ActionIcon>
           </Tooltip>
@@ -105,7 +141,9 @@ function ChainLedger({ chain, edited }: { chain: Chain; edited: EditedChain }) {
         </>
       }
     >
-      {steps.length === 0 && <p className="empty">No step yet. Type below what you hear, such as “hiss” or “uneven”, and choose a step.</p>}
+      {steps.length === 0 && (
+        <p className="empty">No step yet. Type below what you hear, such as “hiss” or “uneven”, and choose a step.</p>
+      )}
       <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
         <SortableContext items={steps} strategy={verticalListSortingStrategy}>
           <ol className={classes.ledger}>

@@ -26,7 +26,15 @@ export function KeepForm({ opened, number, onClose, onKeep }: KeepFormProps) {
         }}
       >
         <Stack>
-          <TextInput label="Note" description="What changed, and why. Colleagues read it." placeholder="Less noise reduction for the new booth" value={note} onChange={(event) => setNote(event.currentTarget.value)} data-autofocus maxLength={500} />
+          <TextInput
+            label="Note"
+            description="What changed, and why. Colleagues read it."
+            placeholder="Less noise reduction for the new booth"
+            value={note}
+            onChange={(event) => setNote(event.currentTarget.value)}
+            data-autofocus
+            maxLength={500}
+          />
           <Group justify="flex-end">
             <Button variant="default" onClick={onClose}>
               Cancel

@@ -29,13 +29,26 @@ export function LedgerRow({ chainId, step, place, current, opened, onCurrent, on
   const title = stepOfKind(kind)?.title ?? kind;
   const { text, wrong } = describeStep(step);
   return (
-    <li ref={setNodeRef} className={classes.step} style={{ transform: CSS.Translate.toString(transform), transition }} data-dragging={isDragging || undefined} data-off={!on || undefined}>
+    <li
+      ref={setNodeRef}
+      className={classes.step}
+      style={{ transform: CSS.Translate.toString(transform), transition }}
+      data-dragging={isDragging || undefined}
+      data-off={!on || undefined}
+    >
       <div className={classes.row} data-current={current || undefined}>
         <button type="button" className={classes.grip} aria-label={`Move ${title}`} {...attributes} {...listeners}>
           <IconGripVertical size={15} />
         </button>
         <span className={classes.place}>{place}</span>
-        <button type="button" id={`step-${id}`} className={classes.title} aria-expanded={opened} onClick={onToggle} onFocus={onCurrent}>
+        <button
+          type="button"
+          id={`step-${id}`}
+          className={classes.title}
+          aria-expanded={opened}
+          onClick={onToggle}
+          onFocus={onCurrent}
+        >
           <span className={classes.name}>{title}</span>
           <span className={wrong ? 'verdict-over' : classes.text}>{text}</span>
         </button>
@@ -53,10 +66,23 @@ export function LedgerRow({ chainId, step, place, current, opened, onCurrent, on
             step={0.05}
             decimalScale={2}
             fixedDecimalScale
-            onChange={(next) => typeof next === 'number' && next >= 0 && next <= 1 && next !== mix && dispatch(edited({ chainId, id, part: { mix: next }, touched: 'mix' }))}
+            onChange={(next) =>
+              typeof next === 'number' &&
+              next >= 0 &&
+              next <= 1 &&
+              next !== mix &&
+              dispatch(edited({ chainId, id, part: { mix: next }, touched: 'mix' }))
+            }
           />
         </span>
-        <Switch size="xs" aria-label={`${title} on`} checked={on} onChange={(event) => dispatch(edited({ chainId, id, part: { on: event.currentTarget.checked }, touched: null }))} />
+        <Switch
+          size="xs"
+          aria-label={`${title} on`}
+          checked={on}
+          onChange={(event) =>
+            dispatch(edited({ chainId, id, part: { on: event.currentTarget.checked }, touched: null }))
+          }
+        />
         <ActionIcon size="sm" aria-label={`Remove ${title}`} onClick={() => dispatch(removed({ chainId, id }))}>
           <IconTrash size={15} />
         </ActionIcon>

@@ -16,9 +16,18 @@ interface SettingFieldProps {
 /** The form of one setting, made from its schema: a slider and a figure, a choice, a switch, or a list. */
 export function SettingField({ schema, value, onChange, slim }: SettingFieldProps) {
   if (schema.items) return <BandList schema={schema} value={value as Record<string, unknown>[]} onChange={onChange} />;
-  if (schema.enum) return <ChoiceField schema={schema} value={value as string | number} onChange={onChange} slim={slim} />;
+  if (schema.enum)
+    return <ChoiceField schema={schema} value={value as string | number} onChange={onChange} slim={slim} />;
   if (schema.type === 'boolean') {
-    return <Switch size="sm" label={slim ? undefined : schema.title} aria-label={schema.title} checked={value as boolean} onChange={(event) => onChange(event.currentTarget.checked)} />;
+    return (
+      <Switch
+        size="sm"
+        label={slim ? undefined : schema.title}
+        aria-label={schema.title}
+        checked={value as boolean}
+        onChange={(event) => onChange(event.currentTarget.checked)}
+      />
+    );
   }
   return <NumberField schema={schema} value={value as number} onChange={onChange} slim={slim} />;
 }
@@ -56,7 +65,12 @@ function NumberField({ schema, value, onChange, slim }: SettingFieldProps & { va
   }
   return (
     <div className={classes.row}>
-      <Tooltip label={`${description ? `${description} ` : ''}${minimum} to ${maximum} ${unit ?? ''}, default ${schema.default}`} position="top-start" multiline maw={320}>
+      <Tooltip
+        label={`${description ? `${description} ` : ''}${minimum} to ${maximum} ${unit ?? ''}, default ${schema.default}`}
+        position="top-start"
+        multiline
+        maw={320}
+      >
         <label htmlFor={id} className={classes.label}>
           {title}
         </label>
@@ -109,7 +123,8 @@ interface BandListProps {
 function BandList({ schema, value, onChange }: BandListProps) {
   const properties = Object.entries(schema.items!.properties);
   const name = schema.item ?? 'Entry';
-  const set = (index: number, key: string, next: unknown) => onChange(value.map((band, i) => (i === index ? { ...band, [key]: next } : band)));
+  const set = (index: number, key: string, next: unknown) =>
+    onChange(value.map((band, i) => (i === index ? { ...band, [key]: next } : band)));
   return (
     <div>
       {value.length > 0 && (
@@ -128,11 +143,20 @@ function BandList({ schema, value, onChange }: BandListProps) {
               <tr key={index}>
                 {properties.map(([key, property]) => (
                   <td key={key}>
-                    <SettingField slim schema={property} value={band[key] ?? property.default} onChange={(next) => set(index, key, next)} />
+                    <SettingField
+                      slim
+                      schema={property}
+                      value={band[key] ?? property.default}
+                      onChange={(next) => set(index, key, next)}
+                    />
                   </td>
                 ))}
                 <td>
-                  <ActionIcon size="sm" aria-label={`Remove ${name.toLowerCase()} ${index + 1}`} onClick={() => onChange(value.toSpliced(index, 1))}>
+                  <ActionIcon
+                    size="sm"
+                    aria-label={`Remove ${name.toLowerCase()} ${index + 1}`}
+                    onClick={() => onChange(value.toSpliced(index, 1))}
+                  >
                     <IconTrash size={15} />
                   </ActionIcon>
                 </td>

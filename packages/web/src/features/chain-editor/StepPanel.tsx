@@ -9,7 +9,12 @@ import { settingsOf } from './step-catalogue.ts';
 export function StepPanel({ chainId, step: { id, kind, settings } }: { chainId: string; step: EditedStep }) {
   const dispatch = useAppDispatch();
   const definition = stepOfKind(kind);
-  if (!definition) return <p className={classes.panel}>This step comes from another version of Tonos. It is kept as it is, but can’t be run here.</p>;
+  if (!definition)
+    return (
+      <p className={classes.panel}>
+        This step comes from another version of Tonos. It is kept as it is, but can’t be run here.
+      </p>
+    );
   return (
     <div className={classes.panel}>
       <p className={classes.summary}>{definition.summary}</p>
@@ -19,7 +24,17 @@ export function StepPanel({ chainId, step: { id, kind, settings } }: { chainId: 
             key={key}
             schema={schema}
             value={settings[key] ?? schema.default}
-            onChange={(value) => value !== settings[key] && dispatch(chainEditorSlice.actions.edited({ chainId, id, part: { settings: { ...settings, [key]: value } }, touched: key }))}
+            onChange={(value) =>
+              value !== settings[key] &&
+              dispatch(
+                chainEditorSlice.actions.edited({
+                  chainId,
+                  id,
+                  part: { settings: { ...settings, [key]: value } },
+                  touched: key,
+                }),
+              )
+            }
           />
         ))}
       </div>

@@ -16,7 +16,8 @@ it('moves a step, takes the move back and does it again', () => {
 
 it('takes back a drag of one setting as one change, and another setting as another', () => {
   let state = start;
-  for (const gainDb of [1, 2, 3]) state = reducer(state, actions.edited({ chainId, id: 'a', part: { settings: { gainDb } }, touched: 'gainDb' }));
+  for (const gainDb of [1, 2, 3])
+    state = reducer(state, actions.edited({ chainId, id: 'a', part: { settings: { gainDb } }, touched: 'gainDb' }));
   state = reducer(state, actions.edited({ chainId, id: 'a', part: { mix: 0.5 }, touched: 'mix' }));
   state = reducer(state, actions.undone({ chainId }));
   expect(state[chainId].present[0]).toMatchObject({ mix: 1, settings: { gainDb: 3 } });
@@ -29,6 +30,9 @@ it('leaves a chain alone where a move leads nowhere', () => {
 });
 
 it('forgets what could be done again once something else is changed', () => {
-  const removed = reducer(reducer(reducer(start, actions.removed({ chainId, id: 'b' })), actions.undone({ chainId })), actions.removed({ chainId, id: 'c' }));
+  const removed = reducer(
+    reducer(reducer(start, actions.removed({ chainId, id: 'b' })), actions.undone({ chainId })),
+    actions.removed({ chainId, id: 'c' }),
+  );
   expect(ids(reducer(removed, actions.redone({ chainId })))).toBe('ab');
 });

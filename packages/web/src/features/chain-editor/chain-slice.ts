@@ -45,15 +45,30 @@ export const chainEditorSlice = createSlice({
       change(state[chainId], steps.map(withId), null);
     },
     added: {
-      prepare: (payload: { chainId: string; kind: string; at: number; settings: Record<string, unknown>; id?: string }) => ({ payload: { id: nanoid(8), ...payload } }),
-      reducer: (state, { payload: { chainId, kind, at, settings, id } }: On<{ kind: string; at: number; settings: Record<string, unknown>; id: string }>) => {
+      prepare: (payload: {
+        chainId: string;
+        kind: string;
+        at: number;
+        settings: Record<string, unknown>;
+        id?: string;
+      }) => ({ payload: { id: nanoid(8), ...payload } }),
+      reducer: (
+        state,
+        {
+          payload: { chainId, kind, at, settings, id },
+        }: On<{ kind: string; at: number; settings: Record<string, unknown>; id: string }>,
+      ) => {
         const chain = state[chainId];
         change(chain, chain.present.toSpliced(at, 0, { id, kind, on: true, mix: 1, settings }), null);
       },
     },
     removed: (state, { payload: { chainId, id } }: On<{ id: string }>) => {
       const chain = state[chainId];
-      change(chain, chain.present.filter((step) => step.id !== id), null);
+      change(
+        chain,
+        chain.present.filter((step) => step.id !== id),
+        null,
+      );
     },
     moved: (state, { payload: { chainId, id, to } }: On<{ id: string; to: number }>) => {
       const chain = state[chainId];
@@ -61,7 +76,12 @@ export const chainEditorSlice = createSlice({
       if (from < 0 || to < 0 || to >= chain.present.length || to === from) return;
       change(chain, chain.present.toSpliced(from, 1).toSpliced(to, 0, chain.present[from]), null);
     },
-    edited: (state, { payload: { chainId, id, part, touched } }: On<{ id: string; part: Partial<Pick<ChainStep, 'on' | 'mix' | 'settings'>>; touched: string | null }>) => {
+    edited: (
+      state,
+      {
+        payload: { chainId, id, part, touched },
+      }: On<{ id: string; part: Partial<Pick<ChainStep, 'on' | 'mix' | 'settings'>>; touched: string | null }>,
+    ) => {
       const chain = state[chainId];
       const steps = chain.present.map((step) => (step.id === id ? { ...step, ...part } : step));
       change(chain, steps, touched && `${id}/${touched}`);
@@ -70,7 +90,13 @@ export const chainEditorSlice = createSlice({
       const chain = state[chainId];
       const before = chain.past.at(-1);
       if (!before) return;
-      state[chainId] = { ...chain, past: chain.past.slice(0, -1), present: before, future: [chain.present, ...chain.future], touched: null };
+      state[chainId] = {
+        ...chain,
+        past: chain.past.slice(0, -1),
+        present: before,
+        future: [chain.present, ...chain.future],
+        touched: null,
+      };
     },
     redone: (state, { payload: { chainId } }: On<object>) => {
       const chain = state[chainId];

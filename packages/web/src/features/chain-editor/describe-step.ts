@@ -5,5 +5,7 @@ export function describeStep({ kind, settings }: ChainStep): { text: string; wro
   const definition = stepOfKind(kind);
   if (!definition) return { text: `The kind "${kind}" is not known to this version.`, wrong: true };
   const parsed = definition.settings.safeParse(settings);
-  return parsed.success ? { text: definition.describe(parsed.data), wrong: false } : { text: 'A setting is outside its range.', wrong: true };
+  return parsed.success
+    ? { text: definition.describe(parsed.data), wrong: false }
+    : { text: 'A setting is outside its range.', wrong: true };
 }

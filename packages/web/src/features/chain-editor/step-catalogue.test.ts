@@ -11,7 +11,10 @@ it('lists every kind where nothing was typed', () => {
   expect(findKinds(' ').length).toBe(STEPS.length);
 });
 
-it.each(STEPS.map(({ kind }) => [kind]))('%s: the defaults that a form starts with are the defaults of the step', (kind) => {
-  const { settings } = STEPS.find((step) => step.kind === kind)!;
-  expect(defaultsOf(settingsOf(kind))).toEqual(settings.parse({}));
-});
+it.each(STEPS.map(({ kind }) => [kind]))(
+  '%s: the defaults that a form starts with are the defaults of the step',
+  (kind) => {
+    const { settings } = STEPS.find((step) => step.kind === kind)!;
+    expect(defaultsOf(settingsOf(kind))).toEqual(settings.parse({}));
+  },
+);

@@ -20,7 +20,9 @@ export interface SettingSchema {
 }
 
 export const settingsOf = (kind: string): [key: string, schema: SettingSchema][] =>
-  Object.entries((CATALOGUE.find((entry) => entry.kind === kind)?.settings.properties ?? {}) as Record<string, SettingSchema>);
+  Object.entries(
+    (CATALOGUE.find((entry) => entry.kind === kind)?.settings.properties ?? {}) as Record<string, SettingSchema>,
+  );
 
 export const defaultsOf = (properties: readonly [string, SettingSchema][]): Record<string, unknown> =>
   Object.fromEntries(properties.map(([key, schema]) => [key, schema.default]));

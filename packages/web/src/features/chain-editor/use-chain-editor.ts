@@ -20,7 +20,13 @@ export function useChainEditor(chain: Chain | undefined): EditedChain | undefine
 
   useEffect(() => {
     if (!chain || edited) return;
-    dispatch(opened({ chainId: chain.id, steps: chain.draft?.steps ?? chain.steps, basedOn: chain.draft?.basedOn ?? chain.revision }));
+    dispatch(
+      opened({
+        chainId: chain.id,
+        steps: chain.draft?.steps ?? chain.steps,
+        basedOn: chain.draft?.basedOn ?? chain.revision,
+      }),
+    );
   }, [chain, edited, dispatch]);
 
   const present = edited?.present;

@@ -3,8 +3,8 @@ import { Link, useNavigate } from 'react-router';
 import { api } from '../../api/api.ts';
 import { sayError } from '../../ui/notify.ts';
 import { Page } from '../../ui/Page.tsx';
-import { moment } from '../../ui/time.ts';
 import { Trouble } from '../../ui/Trouble.tsx';
+import { moment } from '../../ui/time.ts';
 
 /** The chains that everybody here shares. */
 export function ChainsPage() {
@@ -27,7 +27,9 @@ export function ChainsPage() {
       }
     >
       {error && <Trouble error={error} retry={refetch} />}
-      {chains?.length === 0 && <p className="empty">No chain yet. Make one, and add steps by typing what you want of them.</p>}
+      {chains?.length === 0 && (
+        <p className="empty">No chain yet. Make one, and add steps by typing what you want of them.</p>
+      )}
       {chains && chains.length > 0 && (
         <table className="ledger">
           <thead>

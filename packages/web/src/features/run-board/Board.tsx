@@ -13,7 +13,9 @@ export function Board({ run, limits }: { run: Run; limits: readonly Limit[] }) {
   const scales = useMemo(
     () =>
       limits.map(({ measure, min, max }) => {
-        const values = run.items.flatMap(({ before, after }) => [before?.[measure], after?.[measure]]).filter((value): value is number => typeof value === 'number');
+        const values = run.items
+          .flatMap(({ before, after }) => [before?.[measure], after?.[measure]])
+          .filter((value): value is number => typeof value === 'number');
         return rulerScale(min, max, values, measureOf(measure).unit);
       }),
     [run.items, limits],
@@ -46,7 +48,14 @@ export function Board({ run, limits }: { run: Run; limits: readonly Limit[] }) {
       </thead>
       <tbody>
         {run.items.map((item) => (
-          <BoardRow key={item.id} run={run} item={item} limits={limits} scales={scales} rulerWidth={rulerWidth(limits.length)} />
+          <BoardRow
+            key={item.id}
+            run={run}
+            item={item}
+            limits={limits}
+            scales={scales}
+            rulerWidth={rulerWidth(limits.length)}
+          />
         ))}
       </tbody>
     </table>

@@ -36,7 +36,9 @@ export function BoardRow({ run, item, limits, scales, rulerWidth }: BoardRowProp
           </button>
         </td>
         {item.after ? (
-          limits.map((limit, i) => <LimitCell key={limit.measure} item={item} limit={limit} scale={scales[i]} width={rulerWidth} />)
+          limits.map((limit, i) => (
+            <LimitCell key={limit.measure} item={item} limit={limit} scale={scales[i]} width={rulerWidth} />
+          ))
         ) : (
           <td colSpan={columns}>
             <State item={item} />
@@ -70,7 +72,8 @@ function LimitCell({ item, limit, scale, width }: { item: RunItem; limit: Limit;
   const judged = item.limits.find(({ measure }) => measure === limit.measure);
   const before = item.before?.[limit.measure] ?? null;
   const after = judged?.value ?? null;
-  const text = (value: number | null) => (value === null ? '\u2013' : limit.measure === 'durationSeconds' ? clock(value) : figure(value, decimals));
+  const text = (value: number | null) =>
+    value === null ? '\u2013' : limit.measure === 'durationSeconds' ? clock(value) : figure(value, decimals);
   return (
     <td>
       <div className={classes.limit}>
@@ -85,7 +88,11 @@ function LimitCell({ item, limit, scale, width }: { item: RunItem; limit: Limit;
           label={`${title} before ${text(before)}, after ${text(after)} ${unit}, ${judged?.result ?? ''}`}
         />
         <span className={classes.figures}>
-          <span className={`${classes.after} ${judged && judged.result !== 'within' ? `verdict-${judged.result}` : ''}`}>{text(after)}</span>
+          <span
+            className={`${classes.after} ${judged && judged.result !== 'within' ? `verdict-${judged.result}` : ''}`}
+          >
+            {text(after)}
+          </span>
           <span className={classes.before}>{text(before)}</span>
         </span>
       </div>
@@ -96,10 +103,18 @@ function LimitCell({ item, limit, scale, width }: { item: RunItem; limit: Limit;
 function State({ item }: { item: RunItem }) {
   const progress = useAppSelector((state) => state.progress[item.id]);
   if (item.status === 'failed') return <span className="verdict-over small">{item.error?.message}</span>;
-  if (item.status !== 'working') return <span className="quiet small">{item.status === 'queued' ? 'waits for a free thread' : ''}</span>;
+  if (item.status !== 'working')
+    return <span className="quiet small">{item.status === 'queued' ? 'waits for a free thread' : ''}</span>;
   return (
     <div className={classes.working}>
-      <div className={classes.bar} role="progressbar" aria-label={item.name} aria-valuenow={Math.round(100 * (progress?.share ?? 0))} aria-valuemin={0} aria-valuemax={100}>
+      <div
+        className={classes.bar}
+        role="progressbar"
+        aria-label={item.name}
+        aria-valuenow={Math.round(100 * (progress?.share ?? 0))}
+        aria-valuemin={0}
+        aria-valuemax={100}
+      >
         <div style={{ width: `${100 * (progress?.share ?? 0)}%` }} />
       </div>
       {progress?.stage ?? 'starting'}
@@ -120,13 +135,25 @@ function RowActs({ run, item }: { run: Run; item: RunItem }) {
   return (
     <div className={classes.acts}>
       {listened && (
-        <ActionIcon size="sm" aria-label={`Play ${item.name}`} onClick={() => dispatch(listeningSlice.actions.listened({ listened, side: listened.result ? 'result' : 'source' }))}>
+        <ActionIcon
+          size="sm"
+          aria-label={`Play ${item.name}`}
+          onClick={() =>
+            dispatch(listeningSlice.actions.listened({ listened, side: listened.result ? 'result' : 'source' }))
+          }
+        >
           <IconPlayerPlayFilled size={14} />
         </ActionIcon>
       )}
       {item.output && (
         <Tooltip label={item.output.name}>
-          <ActionIcon size="sm" component="a" href={outputUrl(item)} download aria-label={`Download ${item.output.name}`}>
+          <ActionIcon
+            size="sm"
+            component="a"
+            href={outputUrl(item)}
+            download
+            aria-label={`Download ${item.output.name}`}
+          >
             <IconDownload size={16} />
           </ActionIcon>
         </Tooltip>
@@ -142,12 +169,26 @@ function RowActs({ run, item }: { run: Run; item: RunItem }) {
   );
 }
 
-const outputUrl = (item: RunItem) => `/api/runs/${item.runId}/items/${item.id}/output?v=${item.output!.sha256.slice(0, 8)}`;
+const outputUrl = (item: RunItem) =>
+  `/api/runs/${item.runId}/items/${item.id}/output?v=${item.output!.sha256.slice(0, 8)}`;
 
 function listenedOf(item: RunItem): Listened | null {
   const { recordingId, before, after, output, runId, id, name } = item;
   if (!before) return null;
-  const source = { url: `/api/recordings/${recordingId}/audio`, overview: { recordingId }, loudnessLufs: before.integratedLufs, seconds: before.durationSeconds };
-  const result = after && output ? { url: outputUrl(item), overview: { runId, itemId: id, sha256: output.sha256 }, loudnessLufs: after.integratedLufs, seconds: after.durationSeconds } : null;
+  const source = {
+    url: `/api/recordings/${recordingId}/audio`,
+    overview: { recordingId },
+    loudnessLufs: before.integratedLufs,
+    seconds: before.durationSeconds,
+  };
+  const result =
+    after && output
+      ? {
+          url: outputUrl(item),
+          overview: { runId, itemId: id, sha256: output.sha256 },
+          loudnessLufs: after.integratedLufs,
+          seconds: after.durationSeconds,
+        }
+      : null;
   return { name, source, result };
 }

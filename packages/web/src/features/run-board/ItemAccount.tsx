@@ -45,7 +45,9 @@ export function ItemAccount({ item: { before, after, findings, error, seconds } 
             </li>
           ))}
         </ol>
-        {after.warnings.length > 0 && <p className="advice">{after.warnings.map(({ message }) => message).join(' ')}</p>}
+        {after.warnings.length > 0 && (
+          <p className="advice">{after.warnings.map(({ message }) => message).join(' ')}</p>
+        )}
         {seconds !== null && <p className="quiet small">Rendered in {figure(seconds)} s.</p>}
       </div>
     </div>
@@ -62,7 +64,13 @@ function reportText({ kind, findings, deepest }: RunItem['findings'][number]): s
   const parts: string[] = [];
   if (typeof findings.note === 'string') parts.push(findings.note);
   const regions = findings.regions as Region[] | undefined;
-  if (regions?.length) parts.push(`room tone at ${regions.slice(0, 3).map(({ startSeconds, endSeconds }) => `${clock(startSeconds, 1)}\u2013${clock(endSeconds, 1)}`).join(', ')}`);
+  if (regions?.length)
+    parts.push(
+      `room tone at ${regions
+        .slice(0, 3)
+        .map(({ startSeconds, endSeconds }) => `${clock(startSeconds, 1)}\u2013${clock(endSeconds, 1)}`)
+        .join(', ')}`,
+    );
   if (typeof findings.gainDb === 'number') parts.push(`${signedFigure(findings.gainDb)} dB`);
   for (const [trace, value] of Object.entries(deepest)) {
     const known = stepOfKind(kind)?.traces?.[trace];

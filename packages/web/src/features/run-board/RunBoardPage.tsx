@@ -7,8 +7,8 @@ import { api } from '../../api/api.ts';
 import { useAppSelector } from '../../app/store.ts';
 import { sayError } from '../../ui/notify.ts';
 import { Page } from '../../ui/Page.tsx';
-import { moment, timeLeft } from '../../ui/time.ts';
 import { Trouble } from '../../ui/Trouble.tsx';
+import { moment, timeLeft } from '../../ui/time.ts';
 import { Board } from './Board.tsx';
 import classes from './RunBoard.module.css';
 import { runProgress } from './run-progress.ts';
@@ -18,7 +18,12 @@ export function RunBoardPage() {
   const { id = '' } = useParams();
   const { data: run, error, refetch } = api.useRunQuery(id);
   const { data: targets } = api.useTargetsQuery();
-  if (error) return <Page title="Run"><Trouble error={error} retry={refetch} /></Page>;
+  if (error)
+    return (
+      <Page title="Run">
+        <Trouble error={error} retry={refetch} />
+      </Page>
+    );
   if (!run) return <Page title={'\u00a0'}>{null}</Page>;
   const target = targets?.find((one) => one.id === run.targetId);
   return (
@@ -26,7 +31,8 @@ export function RunBoardPage() {
       title={run.titleName}
       about={
         <>
-          <Link to={`/chains/${run.chainId}`}>{run.chainName}</Link>, revision {run.revision} {'\u2192'} {run.targetName} {'\u00b7'} started {moment(run.createdAt)} {'\u00b7'}{' '}
+          <Link to={`/chains/${run.chainId}`}>{run.chainName}</Link>, revision {run.revision} {'\u2192'}{' '}
+          {run.targetName} {'\u00b7'} started {moment(run.createdAt)} {'\u00b7'}{' '}
           <Link to={`/titles/${run.titleId}`}>to the title</Link>
         </>
       }
@@ -62,7 +68,13 @@ function Acts({ run }: { run: Run }) {
           Try {failed} failed again
         </Button>
       )}
-      <Button component="a" href={`/api/runs/${run.id}/package`} download data-disabled={within === 0 || undefined} onClick={(event) => within === 0 && event.preventDefault()}>
+      <Button
+        component="a"
+        href={`/api/runs/${run.id}/package`}
+        download
+        data-disabled={within === 0 || undefined}
+        onClick={(event) => within === 0 && event.preventDefault()}
+      >
         Download {within} within
       </Button>
     </>
@@ -92,7 +104,14 @@ function Standing({ run }: { run: Run }) {
       {count(counts.queued, 'waiting', 'quiet')}
       {open && (
         <>
-          <div className={classes.whole} role="progressbar" aria-label="Run" aria-valuenow={Math.round(100 * share)} aria-valuemin={0} aria-valuemax={100}>
+          <div
+            className={classes.whole}
+            role="progressbar"
+            aria-label="Run"
+            aria-valuenow={Math.round(100 * share)}
+            aria-valuemin={0}
+            aria-valuemax={100}
+          >
             <div style={{ width: `${100 * share}%` }} />
           </div>
           <span className="quiet small">

@@ -1,5 +1,5 @@
-import { figure } from '@tonos/core';
 import type { RunItem } from '@tonos/contract';
+import { figure } from '@tonos/core';
 import { measureOf } from '../../ui/limit-text.ts';
 
 const DIFFERENCE_UNITS: Readonly<Record<string, string>> = { LUFS: 'LU', dBFS: 'dB', dBTP: 'dB' };
@@ -11,6 +11,7 @@ export function verdictText(item: RunItem): string {
   const [worst] = missed.toSorted((a, b) => (b.by ?? Number.POSITIVE_INFINITY) - (a.by ?? Number.POSITIVE_INFINITY));
   if (!worst) return 'off target: silence';
   const { title, unit, decimals } = measureOf(worst.measure);
-  const by = worst.by === null ? '' : ` by ${figure(worst.by, Math.max(1, decimals))} ${DIFFERENCE_UNITS[unit] ?? unit}`;
+  const by =
+    worst.by === null ? '' : ` by ${figure(worst.by, Math.max(1, decimals))} ${DIFFERENCE_UNITS[unit] ?? unit}`;
   return `${title} ${worst.result}${by}${missed.length > 1 ? `, ${missed.length - 1} more` : ''}`;
 }

@@ -1,8 +1,8 @@
 import { Link } from 'react-router';
 import { api } from '../../api/api.ts';
 import { Page } from '../../ui/Page.tsx';
-import { moment } from '../../ui/time.ts';
 import { Trouble } from '../../ui/Trouble.tsx';
+import { moment } from '../../ui/time.ts';
 
 /** Every batch, the newest first. */
 export function RunsPage() {

@@ -1,7 +1,7 @@
 import { LIMITABLE_MEASURES, type Limit, type OutputFormat } from '@tonos/core';
 import { api } from '../../api/api.ts';
-import { Page } from '../../ui/Page.tsx';
 import { limitText } from '../../ui/limit-text.ts';
+import { Page } from '../../ui/Page.tsx';
 import { Trouble } from '../../ui/Trouble.tsx';
 import classes from './TargetsPage.module.css';
 
@@ -48,7 +48,8 @@ function LimitLine({ limit }: { limit: Limit }) {
   const { title, unit } = LIMITABLE_MEASURES[limit.measure];
   return (
     <li>
-      {title} <span className="figure">{limitText(limit)}</span> <span className="unit">{limit.measure === 'durationSeconds' ? '' : unit}</span>
+      {title} <span className="figure">{limitText(limit)}</span>{' '}
+      <span className="unit">{limit.measure === 'durationSeconds' ? '' : unit}</span>
       {!limit.required && <span className="quiet small"> advisory</span>}
     </li>
   );
@@ -58,5 +59,13 @@ function outputText({ container, sampleRateHz, channels, bitDepth, bitrateKbps }
   const depth = bitDepth ? `${bitDepth}-bit` : '';
   const rate = bitrateKbps ? `${bitrateKbps} kbps` : '';
   const layout = channels === 1 ? 'mono' : channels === 2 ? 'stereo' : '';
-  return [container.toUpperCase(), depth, rate, layout, sampleRateHz ? `${sampleRateHz / 1000} kHz` : 'at the source\u2019s rate'].filter(Boolean).join(' ');
+  return [
+    container.toUpperCase(),
+    depth,
+    rate,
+    layout,
+    sampleRateHz ? `${sampleRateHz / 1000} kHz` : 'at the source\u2019s rate',
+  ]
+    .filter(Boolean)
+    .join(' ');
 }

@@ -26,7 +26,13 @@ export function RecordingTable({ recordings, unchosen, onChoose }: RecordingTabl
       <thead>
         <tr>
           <th className={classes.check}>
-            <Checkbox size="xs" aria-label="Choose all" checked={all} indeterminate={!all && unchosen.size < recordings.length} onChange={() => onChoose(all ? new Set(recordings.map(({ id }) => id)) : new Set())} />
+            <Checkbox
+              size="xs"
+              aria-label="Choose all"
+              checked={all}
+              indeterminate={!all && unchosen.size < recordings.length}
+              onChange={() => onChoose(all ? new Set(recordings.map(({ id }) => id)) : new Set())}
+            />
           </th>
           <th className="number">No.</th>
           <th aria-label="Listen" />
@@ -43,7 +49,12 @@ export function RecordingTable({ recordings, unchosen, onChoose }: RecordingTabl
         {recordings.map((recording) => (
           <tr key={recording.id}>
             <td className={classes.check}>
-              <Checkbox size="xs" aria-label={`Choose ${recording.name}`} checked={!unchosen.has(recording.id)} onChange={() => toggle(recording.id)} />
+              <Checkbox
+                size="xs"
+                aria-label={`Choose ${recording.name}`}
+                checked={!unchosen.has(recording.id)}
+                onChange={() => toggle(recording.id)}
+              />
             </td>
             <td className="place">{recording.position}</td>
             <td className={classes.play}>{recording.status === 'ready' && <PlayMark recording={recording} />}</td>
@@ -61,9 +72,20 @@ export function RecordingTable({ recordings, unchosen, onChoose }: RecordingTabl
 function PlayMark({ recording }: { recording: Recording }) {
   const dispatch = useAppDispatch();
   const { id, name, measurement } = recording;
-  const source = { url: `/api/recordings/${id}/audio`, overview: { recordingId: id }, loudnessLufs: measurement!.integratedLufs, seconds: measurement!.durationSeconds };
+  const source = {
+    url: `/api/recordings/${id}/audio`,
+    overview: { recordingId: id },
+    loudnessLufs: measurement!.integratedLufs,
+    seconds: measurement!.durationSeconds,
+  };
   return (
-    <ActionIcon size="sm" aria-label={`Play ${name}`} onClick={() => dispatch(listeningSlice.actions.listened({ listened: { name, source, result: null }, side: 'source' }))}>
+    <ActionIcon
+      size="sm"
+      aria-label={`Play ${name}`}
+      onClick={() =>
+        dispatch(listeningSlice.actions.listened({ listened: { name, source, result: null }, side: 'source' }))
+      }
+    >
       <IconPlayerPlayFilled size={14} />
     </ActionIcon>
   );
@@ -88,7 +110,18 @@ function Figures({ recording: { id, status, measurement, error } }: { recording:
       </td>
     );
   }
-  const { durationSeconds, integratedLufs, truePeakDbtp, noiseFloorDbfs, codec, container, bitDepth, sampleRateHz, channels, warnings } = measurement;
+  const {
+    durationSeconds,
+    integratedLufs,
+    truePeakDbtp,
+    noiseFloorDbfs,
+    codec,
+    container,
+    bitDepth,
+    sampleRateHz,
+    channels,
+    warnings,
+  } = measurement;
   const layout = channels === 1 ? 'mono' : channels === 2 ? 'stereo' : `${channels} channels`;
   return (
     <>

@@ -31,7 +31,11 @@ export function StartRunForm({ opened, onClose, title, recordingIds }: StartRunF
     if (data) void navigate(`/runs/${data.id}`);
   };
   return (
-    <Modal opened={opened} onClose={onClose} title={`Run ${recordingIds.length} ${recordingIds.length === 1 ? 'recording' : 'recordings'}`}>
+    <Modal
+      opened={opened}
+      onClose={onClose}
+      title={`Run ${recordingIds.length} ${recordingIds.length === 1 ? 'recording' : 'recordings'}`}
+    >
       <form
         onSubmit={(event) => {
           event.preventDefault();
@@ -57,16 +61,27 @@ export function StartRunForm({ opened, onClose, title, recordingIds }: StartRunF
             label="Revision"
             data={[
               { value: LATEST, label: chain ? `latest (${chain.revision})` : 'latest' },
-              ...(chain?.revisions ?? []).slice(1).map(({ revision, note }) => ({ value: String(revision), label: note ? `${revision}: ${note}` : String(revision) })),
+              ...(chain?.revisions ?? []).slice(1).map(({ revision, note }) => ({
+                value: String(revision),
+                label: note ? `${revision}: ${note}` : String(revision),
+              })),
             ]}
             value={chosenRevision}
             allowDeselect={false}
             onChange={(value) => setRevision(value ?? LATEST)}
-            description={chain?.hasDraft ? 'The draft of this chain is not part of any revision: keep it first to run it.' : undefined}
+            description={
+              chain?.hasDraft
+                ? 'The draft of this chain is not part of any revision: keep it first to run it.'
+                : undefined
+            }
           />
           <Select
             label="Target"
-            data={targets.map(({ id, name, writable, output }) => ({ value: id, label: writable ? name : `${name} (${output.container} is not written yet)`, disabled: !writable }))}
+            data={targets.map(({ id, name, writable, output }) => ({
+              value: id,
+              label: writable ? name : `${name} (${output.container} is not written yet)`,
+              disabled: !writable,
+            }))}
             value={targetId}
             allowDeselect={false}
             searchable

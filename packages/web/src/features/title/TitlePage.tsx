@@ -6,8 +6,8 @@ import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, useParams } from 'react-router';
 import { api } from '../../api/api.ts';
 import { Page } from '../../ui/Page.tsx';
-import { clock, moment } from '../../ui/time.ts';
 import { Trouble } from '../../ui/Trouble.tsx';
+import { clock, moment } from '../../ui/time.ts';
 import { RecordingTable } from './RecordingTable.tsx';
 import { StartRunForm } from './StartRunForm.tsx';
 import classes from './TitlePage.module.css';
@@ -26,14 +26,22 @@ export function TitlePage() {
   const openFiles = useRef<() => void>(null);
   useHotkeys('n', open, { enabled: !!recordings?.length });
   useHotkeys('u', () => openFiles.current?.());
-  if (error) return <Page title="Title"><Trouble error={error} retry={refetch} /></Page>;
+  if (error)
+    return (
+      <Page title="Title">
+        <Trouble error={error} retry={refetch} />
+      </Page>
+    );
   const chosen = (recordings ?? []).filter((recording) => !unchosen.has(recording.id)).map((recording) => recording.id);
   const titleRuns = (runs ?? []).filter(({ titleId }) => titleId === id);
   const count = recordings?.length ?? 0;
   return (
     <Page
       title={title?.name ?? '\u00a0'}
-      about={title && `${title.kind} \u00b7 ${count} ${count === 1 ? 'recording' : 'recordings'} \u00b7 ${clock(title.totalSeconds)} in all`}
+      about={
+        title &&
+        `${title.kind} \u00b7 ${count} ${count === 1 ? 'recording' : 'recordings'} \u00b7 ${clock(title.totalSeconds)} in all`
+      }
       acts={
         <>
           <Button variant="default" onClick={() => openFiles.current?.()}>
@@ -50,8 +58,17 @@ export function TitlePage() {
       </Dropzone.FullScreen>
       <UploadLine upload={upload} />
       {recordings && count > 0 && <RecordingTable recordings={recordings} unchosen={unchosen} onChoose={setUnchosen} />}
-      <Dropzone openRef={openFiles} onDrop={upload.send} className={count ? classes.zone : classes.largeZone} inputProps={{ 'aria-label': 'Files to add' }}>
-        <p className={classes.invitation}>{count ? 'Drop more recordings here, or anywhere on this page.' : 'Drop recordings here, or press Enter to choose files. Each is checked, stored as it is, and measured.'}</p>
+      <Dropzone
+        openRef={openFiles}
+        onDrop={upload.send}
+        className={count ? classes.zone : classes.largeZone}
+        inputProps={{ 'aria-label': 'Files to add' }}
+      >
+        <p className={classes.invitation}>
+          {count
+            ? 'Drop more recordings here, or anywhere on this page.'
+            : 'Drop recordings here, or press Enter to choose files. Each is checked, stored as it is, and measured.'}
+        </p>
       </Dropzone>
       {titleRuns.length > 0 && (
         <p className="small quiet">

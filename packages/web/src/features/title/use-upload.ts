@@ -1,7 +1,7 @@
 import { useRef, useState } from 'react';
 import { api } from '../../api/api.ts';
-import { useAppDispatch } from '../../app/store.ts';
 import { type UploadProgress, uploadFiles } from '../../api/upload-files.ts';
+import { useAppDispatch } from '../../app/store.ts';
 import { say, sayError } from '../../ui/notify.ts';
 
 export interface Upload {

@@ -24,7 +24,14 @@ export function NewTitleForm({ opened, onClose }: { opened: boolean; onClose(): 
         }}
       >
         <Stack>
-          <TextInput label="Name" value={name} onChange={(event) => setName(event.currentTarget.value)} data-autofocus required error={error ? reasonOf(error) : undefined} />
+          <TextInput
+            label="Name"
+            value={name}
+            onChange={(event) => setName(event.currentTarget.value)}
+            data-autofocus
+            required
+            error={error ? reasonOf(error) : undefined}
+          />
           <SegmentedControl
             aria-label="Kind"
             value={kind}

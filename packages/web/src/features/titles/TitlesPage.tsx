@@ -3,8 +3,8 @@ import { useDisclosure } from '@mantine/hooks';
 import { Link } from 'react-router';
 import { api } from '../../api/api.ts';
 import { Page } from '../../ui/Page.tsx';
-import { clock } from '../../ui/time.ts';
 import { Trouble } from '../../ui/Trouble.tsx';
+import { clock } from '../../ui/time.ts';
 import { NewTitleForm } from './NewTitleForm.tsx';
 
 /** Every show and book, and what there is in it. */
@@ -13,9 +13,15 @@ export function TitlesPage() {
   const { data: runs } = api.useRunsQuery();
   const [adding, { open, close }] = useDisclosure(false);
   return (
-    <Page title="Titles" about="Shows and books: each holds its recordings." acts={<Button onClick={open}>New title</Button>}>
+    <Page
+      title="Titles"
+      about="Shows and books: each holds its recordings."
+      acts={<Button onClick={open}>New title</Button>}
+    >
       {error && <Trouble error={error} retry={refetch} />}
-      {titles?.length === 0 && <p className="empty">No title yet. Make one for a show or a book, then drop its recordings on it.</p>}
+      {titles?.length === 0 && (
+        <p className="empty">No title yet. Make one for a show or a book, then drop its recordings on it.</p>
+      )}
       {titles && titles.length > 0 && (
         <table className="ledger">
           <thead>

@@ -1,0 +1,46 @@
+// The dependency rule: which package may import which, and that a feature is entered only through its index.ts.
+import { readdirSync, readFileSync } from 'node:fs';
+import { dirname, join, relative, resolve } from 'node:path';
+import { project } from './prepare.mjs';
+
+const MAY_IMPORT = {
+  core: [],
+  formats: ['core'],
+  contract: ['core'],
+  server: ['core', 'formats', 'contract'],
+  web: ['core', 'contract'],
+  cli: ['core', 'formats'],
+};
+/** What must not be known in these packages at all. */
+const FOREIGN = { core: /^(node:|react|express)/, contract: /^(node:|react|express)/, web: /^node:/ };
+
+const sources = (folder) =>
+  readdirSync(folder, { recursive: true, withFileTypes: true })
+    .filter((entry) => entry.isFile() && /\.tsx?$/.test(entry.name) && !/\.test\.tsx?$/.test(entry.name))
+    .map((entry) => join(entry.parentPath, entry.name));
+
+const faults = [];
+for (const [name, allowed] of Object.entries(MAY_IMPORT)) {
+  const root = join(project, 'packages', name, 'src');
+  for (const file of sources(root)) {
+    const inTesting = file.includes(join(root, 'testing'));
+    for (const [, specifier] of readFileSync(file, 'utf8').matchAll(/(?:from|import)\s*\(?'([^']+)'/g)) {
+      const where = relative(project, file);
+      const other = /^@tonos\/(\w+)/.exec(specifier)?.[1];
+      if (other && !allowed.includes(other))
+        faults.push(`${where} imports ${specifier}: ${name} may import ${allowed.join(', ') || 'nothing'}.`);
+      if (FOREIGN[name]?.test(specifier) && !inTesting)
+        faults.push(`${where} imports ${specifier}, which ${name} must not know.`);
+      if (name === 'web' && specifier.startsWith('.')) {
+        const from = /^features\/([^/]+)/.exec(relative(root, file))?.[1];
+        const target = relative(root, resolve(dirname(file), specifier));
+        const into = /^features\/([^/]+)\/(.*)$/.exec(target);
+        const entry = into && (into[2] === 'index.ts' || into[2] === 'chain-slice.ts');
+        if (into && into[1] !== from && !(entry && from === undefined))
+          faults.push(`${where} reaches into the feature ${into[1]}.`);
+      }
+    }
+  }
+}
+for (const fault of faults) console.error(fault);
+process.exitCode = faults.length ? 1 : 0;
