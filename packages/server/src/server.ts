@@ -36,6 +36,8 @@ export interface ServerOptions {
   uploadLimits: UploadLimits;
   report(error: unknown): void;
   surroundings?: Surroundings;
+  /** The threads' program, where it is not the one beside the pool. */
+  workerFile?: URL;
 }
 
 export interface RunningServer {
@@ -55,7 +57,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   const targets = new TargetService(database, surroundings);
   const runs = new RunService(database, bus, surroundings);
   const worker = new RunWorker(database, store, bus, runs, surroundings);
-  const pool = new WorkerPool(options.threads);
+  const pool = new WorkerPool(options.threads, options.workerFile);
   const dispatcher = new Dispatcher(pool, [recordings, worker], options.report);
   const nudge = () => dispatcher.nudge();
 

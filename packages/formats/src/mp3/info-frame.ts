@@ -4,13 +4,16 @@ import { type Mp3Header, parseMp3Header } from './frame-header.ts';
 /** LAME's encoder delay, in samples; decoders add 529 of their own and know it. */
 export const ENCODER_DELAY = 576;
 
+const CRC_TABLE = Uint16Array.from({ length: 256 }, (_, byte) => {
+  let crc = byte;
+  for (let k = 0; k < 8; k++) crc = crc & 1 ? (crc >> 1) ^ 0xa001 : crc >> 1;
+  return crc;
+});
+
 /** CRC-16 of the Info tag: polynomial 0x8005, reflected. */
 export function crc16(bytes: Uint8Array, start = 0): number {
   let crc = start;
-  for (const byte of bytes) {
-    crc ^= byte;
-    for (let k = 0; k < 8; k++) crc = crc & 1 ? (crc >> 1) ^ 0xa001 : crc >> 1;
-  }
+  for (const byte of bytes) crc = (crc >> 8) ^ CRC_TABLE[(crc ^ byte) & 0xff];
   return crc;
 }
 

@@ -50,7 +50,9 @@ async function openMp3(bytes: ByteReader, file: string): Promise<AudioFile> {
   if (!found) throw new UnreadableFileError('not-audio', `${file} holds no MP3 frames. Export it again.`, { file });
   const { header, at } = found;
   checkRange(header, file);
-  const { sampleRateHz, channels, bitrateKbps } = header;
+  const { sampleRateHz, channels } = header;
+  // an Info frame may be larger than the music's own
+  const bitrateKbps = (parseMp3Header(search, at + header.frameBytes) ?? header).bitrateKbps;
   const frames = statedFrames(search.subarray(at, at + header.frameBytes), header);
   const damage: Warning[] = [];
   const facts: FileFacts = { sampleRateHz, channels, bitDepth: null, bitrateKbps, container: 'mp3', codec: 'mp3' };

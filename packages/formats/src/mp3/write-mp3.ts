@@ -5,20 +5,39 @@ import type { AudioWriter, WriterOptions } from '../format.ts';
 import { parseMp3Header } from './frame-header.ts';
 import { crc16, infoFrame, infoFrameBytes } from './info-frame.ts';
 
-type Bitrate = Parameters<Awaited<ReturnType<typeof createMp3Encoder>>['configure']>[0]['bitrate'];
+type Configuration = Parameters<Awaited<ReturnType<typeof createMp3Encoder>>['configure']>[0];
+
+const RATES_HZ = [8000, 11025, 12000, 16000, 22050, 24000, 32000, 44100, 48000];
+const BITRATES_KBPS = [8, 16, 24, 32, 40, 48, 64, 80, 96, 112, 128, 160, 192, 224, 256, 320];
+
+/** LAME 3.100 turns what it encodes down by this, to leave room for its own overshoots (its presets.c). We take that back:
+ * levels come out as they went in, and room is left by the target's peak limit. */
+const encoderGain = (kbps: number): number => (kbps <= 160 ? 0.95 : kbps <= 192 ? 0.97 : kbps <= 224 ? 0.98 : 1);
 
 /** MP3 at a constant bit rate, with an Info frame that makes the decoded length exact. */
 export async function writeMp3(bytes: ByteWriter, { format, bitrateKbps = 128 }: WriterOptions): Promise<AudioWriter> {
   const { sampleRateHz, channels } = format;
   if (channels !== 1 && channels !== 2)
     throw new TonosError('unsupported', `MP3 holds 1 or 2 channels, not ${channels}. Give the target a channel count.`);
-  if (sampleRateHz > 48000)
+  if (!RATES_HZ.includes(sampleRateHz))
     throw new TonosError(
       'unsupported',
-      `MP3 holds up to 48 kHz, not ${sampleRateHz} Hz. Give the target a sample rate.`,
+      `MP3 holds ${RATES_HZ.join(', ')} Hz, not ${sampleRateHz} Hz. Give the target one of these rates.`,
+    );
+  if (!BITRATES_KBPS.includes(bitrateKbps))
+    throw new TonosError(
+      'unsupported',
+      `MP3 is written at ${BITRATES_KBPS.join(', ')} kbps, not ${bitrateKbps}. Give the target one of these.`,
     );
   const encoder = await createMp3Encoder();
-  encoder.configure({ sampleRate: sampleRateHz as 44100, channels, bitrate: bitrateKbps as Bitrate });
+  const rate = sampleRateHz as Configuration['outputSampleRate'];
+  encoder.configure({
+    sampleRate: sampleRateHz,
+    outputSampleRate: rate,
+    channels,
+    bitrate: bitrateKbps as Configuration['bitrate'],
+  });
+  const gain = 1 / encoderGain(bitrateKbps);
   let first: Uint8Array | undefined;
   let samples = 0;
   let packets = 0;
@@ -48,7 +67,7 @@ export async function writeMp3(bytes: ByteWriter, { format, bitrateKbps = 128 }:
   return {
     write: async (block) => {
       samples += framesOf(block);
-      await take(encoder.encode(block.map((channel) => channel.slice())));
+      await take(encoder.encode(block.map((channel) => channel.map((x) => gain * x))));
     },
     finish: async () => {
       await take(encoder.finalize());

@@ -50,21 +50,22 @@ export function receiveFiles(request: Request, store: BlobStore, limits: UploadL
       void Promise.allSettled(receiving).then(() => reject(error));
     };
     form.on('file', (field, stream, { filename }) => {
-      if (field !== FIELD)
-        return fail(
-          new HttpProblem(400, 'unknown-part', `The part "${field}" is not known; files are sent as "${FIELD}".`),
-        );
+      stream.on('error', () => {}); // told by the promise below, or beside the point
+      if (field !== FIELD) {
+        stream.resume();
+        fail(new HttpProblem(400, 'unknown-part', `The part "${field}" is not known; files are sent as "${FIELD}".`));
+        return;
+      }
       const name = cleanName(filename ?? '');
-      stream.on('limit', () => {
-        const error = new HttpProblem(
+      const whole = () => {
+        if (!stream.truncated) return;
+        throw new HttpProblem(
           413,
           'too-large',
           `${name} is larger than ${Math.round(limits.fileBytes / 1e6)} MB. Split it and send the parts.`,
         );
-        stream.destroy(error);
-        fail(error);
-      });
-      const received = store.receive(stream).then((blob) => ({ ...blob, name }));
+      };
+      const received = store.receive(stream, whole).then((blob) => ({ ...blob, name }));
       received.catch(fail);
       receiving.push(received);
     });

@@ -35,7 +35,7 @@ export function deliveryPackage(
   const reportText = `${JSON.stringify(report, undefined, 2)}\n`;
   const reportPath = `data/${reportNameBeside(delivered.map(({ output }) => output!.name))}`;
   payload.push({ path: reportPath, sha256: sha256Of(reportText) });
-  zip.addBuffer(Buffer.from(reportText), `${bagName}/${reportPath}`);
+  zip.addBuffer(Buffer.from(reportText), `${bagName}/${reportPath}`, { compress: false });
 
   const octets = delivered.reduce((sum, { output }) => sum + output!.sizeBytes, Buffer.byteLength(reportText));
   const tags: Record<string, string> = {
@@ -46,7 +46,8 @@ export function deliveryPackage(
   tags['tagmanifest-sha256.txt'] = manifest(
     Object.entries(tags).map(([path, text]) => ({ path, sha256: sha256Of(text) })),
   );
-  for (const [path, text] of Object.entries(tags)) zip.addBuffer(Buffer.from(text), `${bagName}/${path}`);
+  for (const [path, text] of Object.entries(tags))
+    zip.addBuffer(Buffer.from(text), `${bagName}/${path}`, { compress: false });
   zip.end();
   return zip.outputStream as Readable;
 }

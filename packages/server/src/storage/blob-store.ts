@@ -41,8 +41,10 @@ export class BlobStore {
     return folder;
   }
 
-  /** Takes a stream from outside. Leaves nothing behind where it breaks off. */
-  async receive(stream: Readable): Promise<StoredBlob> {
+  /**
+   * Takes a stream from outside. Leaves nothing behind where it breaks off, or where `check` throws once it has ended.
+   */
+  async receive(stream: Readable, check: () => void = () => {}): Promise<StoredBlob> {
     const path = this.temporaryPath();
     const hash = createHash('sha256');
     let sizeBytes = 0;
@@ -58,6 +60,7 @@ export class BlobStore {
         },
         createWriteStream(path),
       );
+      check();
       await syncFile(path);
       return await this.place(path, hash.digest('hex'), sizeBytes);
     } catch (error) {

@@ -4,9 +4,8 @@ import type { FromWorker, Job, JobEnd, ToWorker } from './messages.ts';
 /** A job that is told to stop has this long; then its thread is ended. */
 const CANCEL_GRACE_MS = 1500;
 
-const fromSources = import.meta.url.endsWith('.ts');
-const workerFile = new URL(`./audio-worker.${fromSources ? 'ts' : 'js'}`, import.meta.url);
-const execArgv = fromSources ? ['--import', 'tsx', '--conditions=source'] : [];
+/** Beside this file: built where this is built, a source where this runs under tsx, whose hooks threads inherit. */
+const BESIDE = new URL(`./audio-worker.${import.meta.url.endsWith('.ts') ? 'ts' : 'js'}`, import.meta.url);
 
 /** The only threads of the server. A thread that dies fails its job and is replaced. */
 export class WorkerPool {
@@ -14,7 +13,10 @@ export class WorkerPool {
   private readonly all = new Set<Worker>();
   private busy = 0;
 
-  constructor(readonly size: number) {}
+  constructor(
+    readonly size: number,
+    private readonly workerFile: URL = BESIDE,
+  ) {}
 
   get free(): number {
     return this.size - this.busy;
@@ -76,7 +78,7 @@ export class WorkerPool {
   }
 
   private start(): Worker {
-    const worker = new Worker(workerFile, { execArgv });
+    const worker = new Worker(this.workerFile);
     this.all.add(worker);
     return worker;
   }

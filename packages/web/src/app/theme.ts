@@ -21,8 +21,14 @@ export const theme = createTheme({
   components: {
     Button: { defaultProps: { size: 'sm' } },
     ActionIcon: { defaultProps: { variant: 'subtle' } },
+    Notification: { defaultProps: { closeButtonProps: { 'aria-label': 'Close' } } },
     Modal: {
-      defaultProps: { centered: true, overlayProps: { backgroundOpacity: 0.35 }, transitionProps: { duration: 0 } },
+      defaultProps: {
+        closeButtonProps: { 'aria-label': 'Close' },
+        centered: true,
+        overlayProps: { backgroundOpacity: 0.35 },
+        transitionProps: { duration: 0 },
+      },
     },
     Tooltip: { defaultProps: { openDelay: 400 } },
   },

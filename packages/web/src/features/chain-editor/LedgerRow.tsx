@@ -8,6 +8,7 @@ import { chainEditorSlice, type EditedStep } from './chain-slice.ts';
 import { describeStep } from './describe-step.ts';
 import classes from './LedgerRow.module.css';
 import { StepPanel } from './StepPanel.tsx';
+import { takeNumber } from './take-number.ts';
 
 const { edited, removed } = chainEditorSlice.actions;
 
@@ -66,12 +67,13 @@ export function LedgerRow({ chainId, step, place, current, opened, onCurrent, on
             step={0.05}
             decimalScale={2}
             fixedDecimalScale
-            onChange={(next) =>
-              typeof next === 'number' &&
-              next >= 0 &&
-              next <= 1 &&
-              next !== mix &&
-              dispatch(edited({ chainId, id, part: { mix: next }, touched: 'mix' }))
+            onChange={(typed) =>
+              takeNumber(
+                typed,
+                0,
+                1,
+                (next) => next !== mix && dispatch(edited({ chainId, id, part: { mix: next }, touched: 'mix' })),
+              )
             }
           />
         </span>

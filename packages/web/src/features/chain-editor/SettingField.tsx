@@ -4,6 +4,7 @@ import { useId } from 'react';
 import classes from './SettingField.module.css';
 import { decimalsOf, fromShare, toShare } from './setting-scale.ts';
 import { defaultsOf, type SettingSchema } from './step-catalogue.ts';
+import { takeNumber } from './take-number.ts';
 
 interface SettingFieldProps {
   schema: SettingSchema;
@@ -50,7 +51,7 @@ function NumberField({ schema, value, onChange, slim }: SettingFieldProps & { va
       decimalScale={decimalsOf(schema)}
       fixedDecimalScale
       clampBehavior="blur"
-      onChange={(next) => typeof next === 'number' && next >= minimum! && next <= maximum! && onChange(next)}
+      onChange={(next) => takeNumber(next, minimum!, maximum!, onChange)}
       stepHoldDelay={400}
       stepHoldInterval={60}
     />

@@ -1,0 +1,98 @@
+import { processBlock, sine } from '../testing/index.ts';
+import { catalogue } from './catalogue.ts';
+import { chainFaults, chainFile, configureChain } from './chain-file.ts';
+import { planPasses } from './plan.ts';
+import { SHIPPED_CHAINS } from './shipped-chains.ts';
+
+const step = (kind: string, settings: Record<string, unknown> = {}) => ({ kind, on: true, mix: 1, settings });
+const plan = (...kinds: string[]) =>
+  planPasses(configureChain(kinds.map((kind) => step(kind)))).map(({ reads, applies, studies, writes }) => [
+    reads,
+    applies.map(({ definition }) => definition.kind).join('+'),
+    studies?.definition.kind ?? '',
+    writes,
+  ]);
+
+describe('planPasses', () => {
+  it('needs one pass where nothing must be heard first', () => {
+    expect(plan('high-pass', 'compressor', 'limiter')).toEqual([
+      ['input', 'high-pass+compressor+limiter', '', 'output'],
+    ]);
+  });
+
+  it('spools once before a step that hears the whole', () => {
+    expect(plan('parametric-eq', 'loudness-normalise', 'limiter')).toEqual([
+      ['input', 'parametric-eq', 'loudness-normalise', 'spool'],
+      ['spool', 'loudness-normalise+limiter', '', 'output'],
+    ]);
+  });
+
+  it('hears the input itself where nothing has changed it', () => {
+    expect(plan('loudness-normalise', 'limiter')).toEqual([
+      ['input', '', 'loudness-normalise', 'nothing'],
+      ['input', 'loudness-normalise+limiter', '', 'output'],
+    ]);
+  });
+
+  it('makes one more pass for each such step', () => {
+    expect(
+      plan('noise-reduction', 'peak-normalise', 'compressor', 'rms-normalise').map(([, , studies]) => studies),
+    ).toEqual(['noise-reduction', 'peak-normalise', 'rms-normalise', '']);
+  });
+});
+
+describe('chain files', () => {
+  it('names step, setting and range of a setting that is out of it', () => {
+    const [fault] = chainFaults([step('gain'), step('high-pass', { frequencyHz: 5 })]);
+    expect(fault).toMatchObject({ step: 2, kind: 'high-pass', setting: 'frequencyHz', minimum: 10, maximum: 20000 });
+    expect(fault.message).toMatch(/Step 2 \(high-pass\), setting frequencyHz: .*10 to 20000 Hz/);
+  });
+
+  it('names a setting inside a band, one that does not exist, and a kind that is not known', () => {
+    const faults = chainFaults([
+      step('parametric-eq', { bands: [{ q: 99 }] }),
+      step('gain', { gainDB: 1 }),
+      step('reverb'),
+    ]);
+    expect(faults.map(({ code, setting }) => [code, setting])).toEqual([
+      ['bad-setting', 'bands.0.q'],
+      ['bad-setting', 'gainDB'],
+      ['unknown-kind', undefined],
+    ]);
+  });
+
+  it('leaves out steps that are off, but not what is wrong with them', () => {
+    expect(
+      configureChain([{ ...step('gain'), on: false }, step('limiter')]).map(({ definition }) => definition.kind),
+    ).toEqual(['limiter']);
+    expect(() => configureChain([{ ...step('gain', { gainDb: 1000 }), on: false }])).toThrow(/Step 1 \(gain\)/);
+  });
+
+  it('ships chains that can be run as they are', () => {
+    for (const chain of SHIPPED_CHAINS)
+      expect(() => configureChain(chainFile.parse(JSON.parse(JSON.stringify(chain))).steps)).not.toThrow();
+  });
+
+  it('tells unit, range and default of every number in the catalogue', () => {
+    const numbers = catalogue()
+      .flatMap(({ settings }) => Object.values(settings.properties as Record<string, Record<string, unknown>>))
+      .filter(({ type }) => type === 'number');
+    expect(numbers.length).toBeGreaterThan(10);
+    for (const schema of numbers)
+      expect(Object.keys(schema)).toEqual(expect.arrayContaining(['title', 'unit', 'minimum', 'maximum', 'default']));
+  });
+});
+
+it('mixes half of a step in: -6.02 dB at mix 0.5 is a gain of 0.75', async () => {
+  const { output } = await processBlock(
+    [{ kind: 'gain', settings: { gainDb: -6.0206 }, mix: 0.5 }],
+    [sine(1000, 0.4, 0.5, 48000)],
+    48000,
+  );
+  expect(Math.max(...output[0])).toBeCloseTo(0.4 * 0.75, 3);
+});
+
+it('gives back the input, bit for bit, for a chain without steps', async () => {
+  const input = sine(440, 0.5, 0.3, 44100);
+  expect((await processBlock([], [input], 44100)).output[0]).toEqual(input);
+});

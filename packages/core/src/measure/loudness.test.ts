@@ -1,0 +1,201 @@
+import { TruePeakMeter } from '../dsp/true-peak.ts';
+import { gainToDb } from '../signal/decibels.ts';
+import { cut } from '../signal/memory.ts';
+import { joined, sine } from '../testing/index.ts';
+import { LoudnessMeter } from './loudness.ts';
+
+/** The signals of EBU Tech 3341 and 3342: 1 kHz stereo sines, level per channel in dBFS peak, tolerance 0.1 LU (1 LU for the range). */
+
+type Part = [db: number, seconds: number];
+
+const tone = (parts: readonly Part[], rate: number): Float32Array =>
+  joined(...parts.map(([db, seconds]) => sine(1000, 10 ** (db / 20), seconds, rate)));
+
+const times = (count: number, parts: readonly Part[]): Part[] => Array.from({ length: count }, () => parts).flat();
+
+function read(samples: Float32Array, rate: number, blockFrames = 5000) {
+  const meter = new LoudnessMeter({ sampleRateHz: rate, channels: 2 });
+  for (const block of cut([samples, samples], blockFrames)) meter.hear(block);
+  return meter.conclude();
+}
+
+/** One window's reading, from `start` seconds on. */
+const window = (samples: Float32Array, rate: number, start: number, seconds: number) =>
+  read(samples.slice(Math.round(start * rate), Math.round((start + seconds) * rate)), rate);
+
+describe.each([[44100], [48000]])('at %i Hz', (rate) => {
+  it.each<[string, number, Part[], number]>([
+    ['1', -23, [[-23, 20]], -23],
+    ['2', -33, [[-33, 20]], -33],
+  ])('case %s reads %d LUFS in all three', (_, __, parts, expected) => {
+    const { integratedLufs, maxMomentaryLufs, maxShortTermLufs } = read(tone(parts, rate), rate);
+    for (const value of [integratedLufs, maxMomentaryLufs, maxShortTermLufs])
+      expect(Math.abs(value - expected)).toBeLessThan(0.1);
+  });
+
+  it.each<[string, Part[]]>([
+    [
+      '3',
+      [
+        [-36, 10],
+        [-23, 60],
+        [-36, 10],
+      ],
+    ],
+    [
+      '4',
+      [
+        [-72, 10],
+        [-36, 10],
+        [-23, 60],
+        [-36, 10],
+        [-72, 10],
+      ],
+    ],
+    [
+      '5',
+      [
+        [-26, 20],
+        [-20, 20.1],
+        [-26, 20],
+      ],
+    ],
+  ])('case %s: integrated -23.0 LUFS', (_, parts) => {
+    expect(Math.abs(read(tone(parts, rate), rate).integratedLufs + 23)).toBeLessThan(0.1);
+  });
+
+  it('case 9: short-term -23.0 LUFS in every window of 3 s', () => {
+    const samples = tone(
+      times(5, [
+        [-20, 1.34],
+        [-30, 1.66],
+      ]),
+      rate,
+    );
+    for (let start = 0; start < 12; start += 0.7) {
+      expect(Math.abs(window(samples, rate, start, 3).maxShortTermLufs + 23)).toBeLessThan(0.1);
+    }
+  });
+
+  it('case 12: momentary -23.0 LUFS in every window of 400 ms', () => {
+    const samples = tone(
+      times(25, [
+        [-20, 0.18],
+        [-30, 0.22],
+      ]),
+      rate,
+    );
+    const { maxMomentaryLufs } = read(samples, rate);
+    expect(Math.abs(maxMomentaryLufs + 23)).toBeLessThan(0.1);
+    for (let start = 1; start < 9; start += 0.37) {
+      expect(Math.abs(window(samples, rate, start, 0.4).maxMomentaryLufs + 23)).toBeLessThan(0.1);
+    }
+  });
+
+  it.each<[number, Part[]]>([
+    [
+      10,
+      [
+        [-20, 20],
+        [-30, 20],
+      ],
+    ],
+    [
+      5,
+      [
+        [-20, 20],
+        [-15, 20],
+      ],
+    ],
+    [
+      20,
+      [
+        [-40, 20],
+        [-20, 20],
+      ],
+    ],
+    [
+      15,
+      [
+        [-50, 20],
+        [-35, 20],
+        [-20, 20],
+        [-35, 20],
+        [-50, 20],
+      ],
+    ],
+  ])('Tech 3342: a loudness range of %d LU', (expected, parts) => {
+    expect(Math.abs(read(tone(parts, rate), rate).loudnessRangeLu! - expected)).toBeLessThan(1);
+  });
+});
+
+it('reads the same to a billionth of an LU however blocks are cut', () => {
+  const samples = tone(
+    [
+      [-30, 2],
+      [-20, 3],
+    ],
+    48000,
+  );
+  const whole = read(samples, 48000, samples.length);
+  for (const size of [1, 479, 48001]) {
+    for (const [key, value] of Object.entries(read(samples, 48000, size)))
+      expect(value).toBeCloseTo(whole[key as keyof typeof whole]!, 9);
+  }
+});
+
+it('gives digital silence no loudness', () => {
+  expect(read(new Float32Array(48000), 48000)).toMatchObject({
+    integratedLufs: Number.NEGATIVE_INFINITY,
+    loudnessRangeLu: null,
+  });
+});
+
+describe('true peak (Tech 3341, tolerance +0.2 and -0.4 dB)', () => {
+  const RATE = 48000;
+  const truePeak = (samples: Float32Array) => {
+    const meter = new TruePeakMeter(1);
+    for (const block of cut([samples], 777)) meter.hear(block);
+    return gainToDb(meter.conclude());
+  };
+  const expectPeak = (samples: Float32Array, db: number) => {
+    expect(truePeak(samples)).toBeLessThan(db + 0.2);
+    expect(truePeak(samples)).toBeGreaterThan(db - 0.4);
+  };
+  /** Fades in and out over 20 ms: a tone that is cut off overshoots by itself. */
+  const faded = (samples: Float32Array) => {
+    const fade = 960;
+    return samples.map(
+      (x, i) =>
+        x *
+        Math.min(
+          1,
+          Math.sin((Math.PI / 2) * Math.min(1, (i + 1) / fade)),
+          Math.sin((Math.PI / 2) * Math.min(1, (samples.length - i) / fade)),
+        ),
+    );
+  };
+
+  it.each([
+    ['15', 4, 0, 0.5, -6.02],
+    ['16', 4, 45, 0.5, -6.02],
+    ['17', 6, 60, 0.5, -6.02],
+    ['18', 8, 67.5, 0.5, -6.02],
+    ['19', 4, 45, 1.41, 2.98],
+  ])('case %s: a tone of fs/%d at %d degrees, amplitude %d', (_, divisor, degrees, amplitude, db) => {
+    expectPeak(faded(sine(RATE / divisor, amplitude, 0.5, RATE, (degrees * Math.PI) / 180)), db);
+  });
+
+  it.each([
+    [20, 0],
+    [21, 1],
+    [22, 2],
+    [23, 3],
+  ])('case %d: a full-scale burst of fs/4 sampled %d quarter-samples late', (_, quarters) => {
+    const burst = Float32Array.from({ length: 4000 }, (__, i) => {
+      const t = i - 2000 - quarters / 4;
+      return Math.cos((Math.PI / 2) * t) * Math.exp(-((t / 400) ** 2));
+    });
+    expectPeak(burst, 0);
+  });
+});

@@ -1,0 +1,112 @@
+import { LoudnessMeter } from '../measure/loudness.ts';
+import type { SoundFigures } from '../measure/measurement.ts';
+import { cut, MemorySignal } from '../signal/memory.ts';
+import { babble, mixed, noise } from '../testing/index.ts';
+import { applyPlan, changeLayout, correctedPlan, firstPlan, layOut } from './finish.ts';
+import { SHIPPED_TARGETS } from './shipped-targets.ts';
+import { type Limit, targetFile } from './target-file.ts';
+import { judge } from './verdict.ts';
+
+const limit = (measure: Limit['measure'], min: number | null, max: number | null, required = true): Limit => ({
+  measure,
+  min,
+  max,
+  required,
+});
+const figures = (values: Partial<SoundFigures>) => ({ rmsDbfs: -20, ...values }) as SoundFigures;
+
+describe('judge', () => {
+  it('says over and under, and by how much', () => {
+    const { verdict, limits } = judge(
+      [limit('integratedLufs', -17, -15), limit('truePeakDbtp', null, -1), limit('noiseFloorDbfs', -70, null)],
+      figures({ integratedLufs: -13.5, truePeakDbtp: -1, noiseFloorDbfs: -74 }),
+    );
+    expect(verdict).toBe('off-target');
+    expect(limits.map(({ result, by }) => [result, by])).toEqual([
+      ['over', 1.5],
+      ['within', 0],
+      ['under', 4],
+    ]);
+  });
+
+  it('lets an advisory limit be missed', () => {
+    expect(judge([limit('loudnessRangeLu', null, 12, false)], figures({ loudnessRangeLu: 20 }))).toMatchObject({
+      verdict: 'within',
+      limits: [{ result: 'over', by: 8, required: false }],
+    });
+  });
+
+  it('never takes silence as within', () => {
+    const silent = figures({ rmsDbfs: null, integratedLufs: null, truePeakDbtp: null });
+    expect(judge([limit('truePeakDbtp', null, -1)], silent).verdict).toBe('off-target');
+    expect(judge([limit('integratedLufs', -17, -15)], silent).limits[0]).toMatchObject({
+      value: null,
+      result: 'under',
+      by: null,
+    });
+  });
+});
+
+describe('target files', () => {
+  it('ship with the ten names and survive their own schema', () => {
+    expect(SHIPPED_TARGETS.length).toBe(10);
+    for (const target of SHIPPED_TARGETS) expect(targetFile.parse(JSON.parse(JSON.stringify(target)))).toEqual(target);
+  });
+
+  it.each([[{ measure: 'rmsDbfs' }], [{ measure: 'rmsDbfs', min: 1, max: 0 }], [{ measure: 'beauty', max: 1 }]])(
+    'refuse the limit %j',
+    (bad) => {
+      expect(targetFile.safeParse({ name: 'x', limits: [bad], output: { container: 'wav' } }).success).toBe(false);
+    },
+  );
+});
+
+describe('finish', () => {
+  const RATE = 48000;
+  const target = targetFile.parse({
+    name: 't',
+    limits: [
+      { measure: 'integratedLufs', min: -20, max: -18, aim: -19 },
+      { measure: 'truePeakDbtp', max: -1 },
+    ],
+    output: { container: 'wav', sampleRateHz: 44100, channels: 1 },
+  });
+
+  it('lands a stereo voice at 48 kHz on -19 LUFS, mono, at 44.1 kHz', async () => {
+    const voice = mixed(babble(6, RATE), noise(0.0005, 6, RATE)).map((x) => 0.1 * x);
+    const laidOut = new MemorySignal({ sampleRateHz: 44100, channels: 1 });
+    const { heardDb } = await layOut(
+      new MemorySignal({ sampleRateHz: RATE, channels: 2 }, [...cut([voice, voice], 4096)]),
+      laidOut,
+      target,
+    );
+    const out = new MemorySignal({ sampleRateHz: 44100, channels: 1 });
+    await applyPlan(firstPlan(target, heardDb), laidOut, out);
+    const meter = new LoudnessMeter({ sampleRateHz: 44100, channels: 1 });
+    meter.hear(out.joined());
+    expect(Math.abs(meter.conclude().integratedLufs + 19)).toBeLessThan(0.2);
+    expect(out.joined()[0].length).toBe(Math.round(6 * 44100));
+  });
+
+  it('refuses silence by name', async () => {
+    const silence = new MemorySignal({ sampleRateHz: RATE, channels: 1 }, [[new Float32Array(RATE)]]);
+    await expect(layOut(silence, new MemorySignal({ sampleRateHz: 44100, channels: 1 }), target)).rejects.toThrow(
+      /digital silence/,
+    );
+  });
+
+  it('corrects gain and ceiling by what the delivery measures, and stops when it has landed', () => {
+    const plan = { gainDb: 4, ceilingDbtp: -1.05 };
+    expect(correctedPlan(target, plan, figures({ integratedLufs: -19.4, truePeakDbtp: -0.8 }))).toEqual({
+      gainDb: expect.closeTo(4.4, 6),
+      ceilingDbtp: expect.closeTo(-1.3, 6),
+    });
+    expect(correctedPlan(target, plan, figures({ integratedLufs: -19.01, truePeakDbtp: -1.2 }))).toBeUndefined();
+  });
+
+  it('mixes down to the mean and repeats mono', () => {
+    const [left, right] = [new Float32Array([1, 0]), new Float32Array([0, 0.5])];
+    expect(changeLayout([left, right], 1)).toEqual([new Float32Array([0.5, 0.25])]);
+    expect(changeLayout([left], 2)).toEqual([left, left]);
+  });
+});

@@ -1,0 +1,135 @@
+import { readFile } from 'node:fs/promises';
+import { expect, test } from '@playwright/test';
+import { expectAccessible } from './no-findings.ts';
+import { Tonos } from './tonos.ts';
+
+test.describe.configure({ mode: 'serial' });
+
+let tonos: Tonos;
+test.beforeAll(async () => {
+  tonos = await Tonos.start({ demo: false });
+});
+test.afterAll(() => tonos.remove());
+
+test('from files dropped on a new title to delivered ones, over a restart', async ({ page }) => {
+  const voices = [
+    await tonos.voice('01 First.wav', 8, 1),
+    await tonos.voice('02 Second.wav', 8, 2),
+    await tonos.voice('03 Third.wav', 8, 3),
+  ];
+  const problems: string[] = [];
+  page.on('pageerror', (error) => problems.push(error.message));
+
+  await page.goto(tonos.origin);
+  await expect(page.getByText('No title yet')).toBeVisible();
+  await page.getByRole('button', { name: 'New title' }).click();
+  await page.getByLabel('Name').fill('The Harbour Clock');
+  await page.getByRole('button', { name: 'Make title' }).click();
+  await expect(page.getByRole('heading', { name: 'The Harbour Clock' })).toBeVisible();
+
+  const notes = { name: 'notes.wav', mimeType: 'audio/wav', buffer: Buffer.from('this is no sound at all') };
+  await page.locator('input[type=file]').first().setInputFiles(voices);
+  await expect(page.getByRole('row', { name: /03 Third\.wav.*8/ })).toBeVisible();
+  await expect(page.getByRole('row', { name: /01 First\.wav 0:08 \u2212\d\d\.\d/ })).toBeVisible();
+  await page.locator('input[type=file]').first().setInputFiles(notes);
+  await expect(page.getByText(/notes\.wav is no sound file/)).toBeVisible();
+  await expectAccessible(page);
+
+  // a chain: add by typing, change a setting, move, switch off, undo, keep
+  await page.keyboard.press('g');
+  await page.keyboard.press('c');
+  await page.getByRole('button', { name: 'New chain' }).click();
+  await expect(page.getByText('No step yet')).toBeVisible();
+  const add = page.getByRole('textbox', { name: 'Add a step' });
+  for (const [wish, title] of [
+    ['rumble', 'High-pass'],
+    ['uneven', 'Compressor'],
+    ['hiss', 'Noise reduction'],
+  ]) {
+    await page.keyboard.press('Escape');
+    await add.fill(wish);
+    await page.getByRole('option', { name: new RegExp(`^${title}`) }).click();
+    await expect(page.getByRole('button', { name: new RegExp(`^${title}`) })).toBeVisible();
+  }
+  const titles = () => page.locator('ol li [id^=step-] span:first-child').allInnerTexts();
+  expect(await titles()).toEqual(['High-pass', 'Compressor', 'Noise reduction']);
+  await page.getByRole('textbox', { name: 'Reduction', exact: true }).fill('9');
+  await expect(page.getByRole('button', { name: /^Noise reduction 9 dB/ })).toBeVisible();
+  await page.getByRole('button', { name: /^Noise reduction/ }).focus();
+  await page.keyboard.press('Alt+ArrowUp');
+  await page.keyboard.press('Alt+ArrowUp');
+  expect(await titles()).toEqual(['Noise reduction', 'High-pass', 'Compressor']);
+  await page.getByRole('switch', { name: 'Compressor on' }).click({ force: true });
+  await expect(page.getByRole('switch', { name: 'Compressor on' })).not.toBeChecked();
+  await page.keyboard.press('Control+z');
+  await expect(page.getByRole('switch', { name: 'Compressor on' })).toBeChecked();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Keep as revision 2' }).click();
+  await page.getByLabel('Note').fill('for the harbour');
+  await page.getByRole('button', { name: 'Keep', exact: true }).click();
+  await expect(page.getByText('revision 2', { exact: true })).toBeVisible();
+  await expect(page.getByText('for the harbour')).toBeVisible();
+
+  // a run of all recordings, one of which can't be read
+  await page.goBack();
+  await page.goBack();
+  await expect(page.getByRole('heading', { name: 'The Harbour Clock' })).toBeVisible();
+  await page.getByRole('button', { name: 'Run all' }).click();
+  await page.getByRole('combobox', { name: 'Chain' }).click();
+  await page.getByRole('option', { name: 'New chain' }).click();
+  await page.getByRole('combobox', { name: 'Target' }).click();
+  await page.getByRole('option', { name: 'Podcast, mono' }).click();
+  await page.getByRole('button', { name: 'Start run' }).click();
+  await expect(page.getByRole('img', { name: /Loudness before .* after \u221219\.0 LUFS, within/ })).toHaveCount(3, {
+    timeout: 120_000,
+  });
+  await expect(page.getByText(/notes\.wav is no sound file/)).toBeVisible();
+  await expect(page.getByText('3 within', { exact: true })).toBeVisible();
+  await expectAccessible(page);
+
+  // listen to source and result, level-matched
+  await page.getByRole('button', { name: 'Play 02 Second.wav' }).click();
+  await expect(page.getByRole('button', { name: 'Pause' })).toBeVisible();
+  await page.keyboard.press('s');
+  await expect(page.getByRole('radio', { name: 'Source' })).toBeChecked();
+  await page.getByRole('slider', { name: 'Position' }).fill('4');
+  await expect(page.getByRole('slider', { name: 'Position' })).toHaveValue(/^[4-7]/);
+
+  // download one, and all
+  const [one] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('link', { name: 'Download 01 First.mp3' }).click(),
+  ]);
+  expect(one.suggestedFilename()).toBe('01 First.mp3');
+  const [all] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('link', { name: 'Download 3 within' }).click(),
+  ]);
+  expect((await readFile(await all.path())).toString('latin1')).toContain('data/03 Third.mp3');
+
+  // everything is there after a restart
+  const address = page.url();
+  expect(await tonos.close()).toBe(0);
+  await tonos.open();
+  await page.goto(address);
+  await expect(page.getByText('3 within', { exact: true })).toBeVisible();
+  await page.goto(`${tonos.origin}/chains`);
+  await expect(page.getByRole('row', { name: /New chain.* 3 2/ })).toBeVisible();
+  expect(problems).toEqual([]);
+});
+
+test('a draft survives the closed page', async ({ browser }) => {
+  const first = await browser.newPage();
+  await first.goto(`${tonos.origin}/chains`);
+  await first.getByRole('link', { name: 'New chain' }).click();
+  await first.getByRole('button', { name: 'Remove High-pass' }).click();
+  await expect(first.getByText('draft after revision 2')).toBeVisible();
+  await first.waitForResponse((response) => response.url().endsWith('/draft') && response.ok());
+  await first.close();
+  const second = await browser.newPage();
+  await second.goto(`${tonos.origin}/chains`);
+  await expect(second.getByRole('row', { name: /New chain.*in progress/ })).toBeVisible();
+  await second.getByRole('link', { name: 'New chain' }).click();
+  await expect(second.getByText('draft after revision 2')).toBeVisible();
+  await expect(second.getByRole('button', { name: 'Remove High-pass' })).toHaveCount(0);
+});

@@ -1,0 +1,73 @@
+import { type ChildProcess, spawn } from 'node:child_process';
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { babble, mixed, noise } from '@tonos/core/testing';
+import { ByteWriter, writeWav } from '@tonos/formats';
+
+const project = join(import.meta.dirname, '../../..');
+
+/** The built server as people run it, on a data folder of its own that outlives a restart. */
+export class Tonos {
+  private process: ChildProcess | undefined;
+  origin = '';
+
+  private constructor(
+    readonly folder: string,
+    private readonly demo: boolean,
+  ) {}
+
+  static async start(options: { demo: boolean }): Promise<Tonos> {
+    const tonos = new Tonos(await mkdtemp(join(tmpdir(), 'tonos-flow-')), options.demo);
+    await tonos.open();
+    return tonos;
+  }
+
+  /** Keeps its port over a restart, as an installation does. */
+  async open(): Promise<void> {
+    const port = this.origin ? new URL(this.origin).port : '0';
+    const env = {
+      ...process.env,
+      TONOS_PORT: port,
+      TONOS_DATA: join(this.folder, 'data'),
+      TONOS_DEMO: this.demo ? '1' : '0',
+    };
+    this.process = spawn(process.execPath, [join(project, 'packages/server/dist/main.js')], {
+      env,
+      stdio: ['ignore', 'pipe', 'inherit'],
+    });
+    this.origin = await new Promise((resolve, reject) => {
+      let said = '';
+      this.process!.stdout!.on('data', (text) => {
+        said += text;
+        const address = /http:\/\/\S+/.exec(said);
+        if (address) resolve(address[0]);
+      });
+      this.process!.once('exit', (code) => reject(new Error(`The server ended with ${code}: ${said}`)));
+    });
+  }
+
+  /** @returns the exit code */
+  async close(signal: NodeJS.Signals = 'SIGTERM'): Promise<number | null> {
+    const ended = new Promise<number | null>((resolve) => this.process!.once('exit', resolve));
+    this.process!.kill(signal);
+    return ended;
+  }
+
+  async remove(): Promise<void> {
+    if (this.process?.exitCode === null) await this.close();
+    await rm(this.folder, { recursive: true });
+  }
+
+  /** A voice as a WAV file on disk. */
+  async voice(name: string, seconds: number, seed: number): Promise<string> {
+    const path = join(this.folder, name);
+    const rate = 44100;
+    const bytes = await ByteWriter.create(path);
+    const writer = await writeWav(bytes, { format: { sampleRateHz: rate, channels: 1 }, bitDepth: 16 });
+    await writer.write([mixed(babble(seconds, rate, seed), noise(0.0004, seconds, rate)).map((x) => 0.15 * x)]);
+    await writer.finish();
+    await bytes.close();
+    return path;
+  }
+}

@@ -1,0 +1,359 @@
+import { createHash } from 'node:crypto';
+import { readdir, readFile } from 'node:fs/promises';
+import { request } from 'node:http';
+import { join } from 'node:path';
+import type { Chain, ChainSummary, Problem, Recording, Run, Target, Title } from '@tonos/contract';
+import { TestServer, voiceFile } from './testing/test-server.ts';
+
+let server: TestServer;
+beforeAll(async () => {
+  server = await TestServer.start();
+});
+afterAll(() => server.remove());
+
+const addTitle = async (name = 'The Lantern Ledger') =>
+  (await server.call<Title>('POST', '/titles', { name, kind: 'podcast' })).body;
+const addChain = async (steps: unknown[], name = 'Plain') =>
+  server.call<Chain & Problem>('POST', '/chains', { name, steps });
+const targetCalled = async (name: string) =>
+  (await server.call<Target[]>('GET', '/targets')).body.find((target) => target.name === name)!;
+
+async function upload(titleId: string, ...files: File[]) {
+  const form = new FormData();
+  for (const file of files) form.append('files', file);
+  return server.call<Recording[] & Problem>('POST', `/titles/${titleId}/recordings`, form);
+}
+
+const measured = (titleId: string) =>
+  server.until<Recording[]>(
+    `/titles/${titleId}/recordings`,
+    (list) => list.length > 0 && list.every(({ status }) => status !== 'measuring'),
+  );
+const ended = (id: string) =>
+  server.until<Run>(`/runs/${id}`, ({ status }) => status === 'finished' || status === 'cancelled', 90);
+
+describe('what comes from outside', () => {
+  it('answers its health, and describes every call in OpenAPI 3.1', async () => {
+    expect((await server.call('GET', '/health')).body).toEqual({ status: 'ready', version: '0.0.0-test' });
+    const { body } = await server.call<{ openapi: string; paths: object }>('GET', '/openapi.json');
+    expect(body.openapi).toBe('3.1.0');
+    expect(Object.keys(body.paths)).toEqual(
+      expect.arrayContaining(['/api/titles/{id}/recordings', '/api/runs/{id}/items/{itemId}/output', '/api/events']),
+    );
+  });
+
+  it.each([
+    ['a page of another origin', { origin: 'https://elsewhere.example' }],
+    ['no origin at all', { origin: 'null' }],
+  ])('refuses %s', async (_, headers) => {
+    expect(await server.call('GET', '/health', undefined, headers)).toMatchObject({
+      status: 403,
+      type: expect.stringMatching(/problem\+json/),
+    });
+  });
+
+  it('refuses a foreign host', async () => {
+    const { port } = new URL(server.origin);
+    const status = await new Promise((resolve) =>
+      request({ port, host: '127.0.0.1', path: '/api/health', headers: { host: 'elsewhere.example' } }, (answer) =>
+        resolve(answer.resume().statusCode),
+      ).end(),
+    );
+    expect(status).toBe(403);
+  });
+
+  it.each<[string, string, string, unknown, number]>([
+    ['malformed JSON', 'POST', '/titles', '{"name":', 400],
+    ['a title without a name', 'POST', '/titles', { kind: 'podcast' }, 422],
+    ['an unknown kind of title', 'POST', '/titles', { name: 'x', kind: 'film' }, 422],
+    ['a body that is too large', 'POST', '/titles', { name: 'x'.repeat(3_000_000), kind: 'podcast' }, 413],
+    ['an unknown title', 'GET', '/titles/nowhere/recordings', undefined, 404],
+    ['an unknown recording', 'GET', '/recordings/nowhere', undefined, 404],
+    ['an unknown run', 'POST', '/runs/nowhere/cancel', undefined, 404],
+    ['an unknown call', 'GET', '/nothing', undefined, 404],
+  ])('answers %s with a problem', async (_, method, path, body, status) => {
+    const answer = await server.call<Problem>(method, path, body);
+    expect(answer).toMatchObject({
+      status,
+      type: expect.stringMatching(/application\/problem\+json/),
+      body: { status },
+    });
+    expect(answer.body.detail.length).toBeGreaterThan(10);
+  });
+});
+
+describe('recordings', () => {
+  it('come in several at once, in the order sent, under their own names; what is no sound says so and the rest goes on', async () => {
+    const { id } = await addTitle();
+    const good = await voiceFile('x');
+    const answer = await upload(
+      id,
+      new File([good], '../über/Kapitel 1.wav'),
+      new File([new Uint8Array(2000).fill(7)], 'notes.wav'),
+      new File([], 'empty.wav'),
+      new File([good], 'Kapitel 2.wav'),
+    );
+    expect(answer.status).toBe(201);
+    expect(answer.body.map(({ name }) => name)).toEqual(['Kapitel 1.wav', 'notes.wav', 'empty.wav', 'Kapitel 2.wav']);
+    const list = await measured(id);
+    expect(list.map(({ status }) => status)).toEqual(['ready', 'unreadable', 'unreadable', 'ready']);
+    expect(list[0].measurement).toMatchObject({ durationSeconds: 4, sampleRateHz: 22050, container: 'wav' });
+    expect(list[1].error!.message).toMatch(/notes\.wav .*no sound file/);
+    expect(list[2].error!.message).toMatch(/empty\.wav is empty/);
+  });
+
+  it('lie unchanged in the data folder under their hash, the same content once', async () => {
+    const { id } = await addTitle();
+    const file = await voiceFile('once.wav', 3, 11);
+    const [first, second] = (await upload(id, file, file)).body;
+    const hash = createHash('sha256')
+      .update(new Uint8Array(await file.arrayBuffer()))
+      .digest('hex');
+    expect([first.sha256, second.sha256]).toEqual([hash, hash]);
+    expect(await readFile(join(server.dataFolder, 'blobs', hash))).toEqual(Buffer.from(await file.arrayBuffer()));
+    await measured(id);
+    expect(await readdir(join(server.dataFolder, 'tmp'))).toEqual([]);
+  });
+
+  it('can be played from any byte', async () => {
+    const { id } = await addTitle();
+    const file = await voiceFile('range.wav', 3);
+    const [{ id: recordingId }] = (await upload(id, file)).body;
+    await measured(id);
+    const answer = await fetch(`${server.origin}/api/recordings/${recordingId}/audio`, {
+      headers: { range: 'bytes=10-19' },
+    });
+    expect(answer.status).toBe(206);
+    expect(answer.headers.get('content-type')).toBe('audio/wav');
+    expect(new Uint8Array(await answer.arrayBuffer())).toEqual(new Uint8Array(await file.arrayBuffer()).slice(10, 20));
+  });
+
+  it.each<[string, (form: FormData) => void, number]>([
+    ['no file', () => {}, 400],
+    ['a part of another name', (form) => form.append('other', new File(['x'], 'x.wav')), 400],
+    ['a file over the limit', (form) => form.append('files', new File([new Uint8Array(5_000_000)], 'large.wav')), 413],
+  ])('an upload with %s is refused and leaves nothing behind', async (_, fill, status) => {
+    const { id } = await addTitle();
+    const form = new FormData();
+    fill(form);
+    expect((await server.call('POST', `/titles/${id}/recordings`, form)).status).toBe(status);
+    expect((await server.call<Recording[]>('GET', `/titles/${id}/recordings`)).body).toEqual([]);
+    expect(await readdir(join(server.dataFolder, 'tmp'))).toEqual([]);
+  });
+});
+
+describe('chains', () => {
+  const gain = (gainDb: number) => ({ kind: 'gain', settings: { gainDb } });
+
+  it('keep revisions for ever, and a draft until it is kept', async () => {
+    const { body: made } = await addChain([gain(1)]);
+    await server.call('PUT', `/chains/${made.id}/draft`, { steps: [gain(2)], basedOn: 1 });
+    expect((await server.call<Chain>('GET', `/chains/${made.id}`)).body).toMatchObject({
+      revision: 1,
+      hasDraft: true,
+      draft: { steps: [{ settings: { gainDb: 2 } }] },
+    });
+    const kept = await server.call<Chain>('POST', `/chains/${made.id}/revisions`, {
+      steps: [gain(3)],
+      note: 'louder',
+      basedOn: 1,
+    });
+    expect(kept.body).toMatchObject({
+      revision: 2,
+      draft: null,
+      revisions: [{ revision: 2, note: 'louder' }, { revision: 1 }],
+    });
+    expect((await server.call('GET', `/chains/${made.id}/revisions/1`)).body).toMatchObject({
+      format: 'tonos.chain/1',
+      revision: 1,
+      steps: [{ settings: { gainDb: 1 } }],
+    });
+    expect((await server.call<ChainSummary[]>('GET', '/chains')).body.find(({ id }) => id === made.id)).toMatchObject({
+      revision: 2,
+      hasDraft: false,
+    });
+  });
+
+  it('refuse work that started from an older revision', async () => {
+    const { body: made } = await addChain([gain(1)]);
+    await server.call('POST', `/chains/${made.id}/revisions`, { steps: [gain(2)], basedOn: 1 });
+    expect(await server.call('POST', `/chains/${made.id}/revisions`, { steps: [gain(5)], basedOn: 1 })).toMatchObject({
+      status: 409,
+      body: { code: 'stale-revision' },
+    });
+  });
+
+  it('refuse a setting out of range, with step, setting, minimum and maximum', async () => {
+    expect(await addChain([gain(1), { kind: 'high-pass', settings: { frequencyHz: 1 } }])).toMatchObject({
+      status: 422,
+      body: { step: 2, setting: 'frequencyHz', minimum: 10, maximum: 20000 },
+    });
+  });
+
+  it('keep a kind of another version as it is, but do not run it', async () => {
+    const { status, body: chain } = await addChain([{ kind: 'time-machine', settings: { years: 3 } }]);
+    expect(status).toBe(201);
+    expect(chain.steps).toMatchObject([{ kind: 'time-machine', settings: { years: 3 } }]);
+    const { id: titleId } = await addTitle();
+    const [{ id }] = (await upload(titleId, await voiceFile('a.wav', 3))).body;
+    const answer = await server.call<Problem>('POST', '/runs', {
+      titleId,
+      recordingIds: [id],
+      chainId: chain.id,
+      targetId: (await targetCalled('Podcast, mono')).id,
+    });
+    expect(answer.status).toBe(422);
+    expect(answer.body.detail).toMatch(/time-machine/);
+  });
+});
+
+describe('runs', () => {
+  async function prepared(files: File[], targetName = 'Podcast, mono', steps: unknown[] = [{ kind: 'high-pass' }]) {
+    const { id: titleId } = await addTitle('The Night Ferry');
+    const recordings = (await upload(titleId, ...files)).body;
+    const { body: chain } = await addChain(steps);
+    const target = await targetCalled(targetName);
+    return { titleId, recordingIds: recordings.map(({ id }) => id), chainId: chain.id, targetId: target.id };
+  }
+
+  it('go through every recording, tell the figures before and after, and end though some fail', async () => {
+    const silence = new File(
+      [await voiceFile('x', 3)].map((file) => file),
+      'x',
+    );
+    const bytes = new Uint8Array(await silence.arrayBuffer());
+    bytes.fill(0, bytes.length - 2 * 3 * 22050);
+    const wanted = await prepared([
+      await voiceFile('one.wav'),
+      new File([bytes], 'silent.wav'),
+      new File(['not a sound'], 'words.wav'),
+      await voiceFile('one.wav', 4, 9),
+    ]);
+    const run = await ended((await server.call<Run>('POST', '/runs', wanted)).body.id);
+    expect(run.status).toBe('finished');
+    expect(run.items.map(({ status }) => status)).toEqual(['within', 'failed', 'failed', 'within']);
+    const [first, silent, words, last] = run.items;
+    expect(first.before!.integratedLufs).not.toBe(first.after!.integratedLufs);
+    expect(Math.abs(first.after!.integratedLufs! + 19)).toBeLessThan(0.1);
+    expect(first.after).toMatchObject({ container: 'mp3', channels: 1, sampleRateHz: 44100 });
+    expect(Math.abs(first.after!.durationSeconds - 4)).toBeLessThan(0.03);
+    expect(first.limits).toMatchObject([
+      { measure: 'integratedLufs', min: -20, max: -18, result: 'within', by: 0 },
+      { measure: 'truePeakDbtp', min: null, max: -1 },
+    ]);
+    expect(silent.error!.message).toMatch(/silent\.wav.*silence/);
+    expect(words.error!.message).toMatch(/words\.wav/);
+    expect([first.output!.name, last.output!.name]).toEqual(['one.mp3', 'one (2).mp3']);
+
+    const file = await fetch(`${server.origin}/api/runs/${run.id}/items/${first.id}/output`);
+    expect(file.headers.get('content-type')).toBe('audio/mpeg');
+    expect(
+      createHash('sha256')
+        .update(new Uint8Array(await file.arrayBuffer()))
+        .digest('hex'),
+    ).toBe(first.output!.sha256);
+    expect((await server.call('GET', `/runs/${run.id}/items/${silent.id}/output`)).status).toBe(404);
+
+    const zip = Buffer.from(await (await fetch(`${server.origin}/api/runs/${run.id}/package`)).arrayBuffer()).toString(
+      'latin1',
+    );
+    for (const name of [
+      'bagit.txt',
+      'manifest-sha256.txt',
+      'data/one.mp3',
+      'data/one (2).mp3',
+      'data/report.json',
+      '"tonos.report/1"',
+      first.output!.sha256,
+    ])
+      expect(zip).toContain(name);
+    expect(await readdir(join(server.dataFolder, 'tmp'))).toEqual([]);
+    expect(await readdir(join(server.dataFolder, 'spool'))).toEqual([]);
+  });
+
+  it('render two items at the same time, and answer meanwhile', async () => {
+    const wanted = await prepared([await voiceFile('a.wav', 12, 1), await voiceFile('b.wav', 12, 2)], 'Podcast, mono', [
+      { kind: 'noise-reduction' },
+      { kind: 'limiter' },
+    ]);
+    const { body: run } = await server.call<Run>('POST', '/runs', wanted);
+    await server.until<Run>(`/runs/${run.id}`, ({ counts }) => counts.working === 2);
+    expect((await server.call('GET', '/health')).status).toBe(200);
+    await ended(run.id);
+  });
+
+  it('can be cancelled at once; what is finished stays, and what was cancelled can be tried again', async () => {
+    const wanted = await prepared(
+      [await voiceFile('a.wav', 12, 3), await voiceFile('b.wav', 12, 4), await voiceFile('c.wav', 12, 5)],
+      'Podcast, mono',
+      [{ kind: 'noise-reduction' }],
+    );
+    const { body: started } = await server.call<Run>('POST', '/runs', wanted);
+    await server.until<Run>(`/runs/${started.id}`, ({ counts }) => counts.working > 0);
+    const { body: cancelled } = await server.call<Run>('POST', `/runs/${started.id}/cancel`);
+    expect(cancelled.status).toBe('cancelled');
+    expect(cancelled.counts.queued + cancelled.counts.working).toBe(0);
+    const { id } = cancelled.items[2];
+    const again = await server.call<Run>('POST', `/runs/${started.id}/retry`, { itemIds: [id] });
+    expect(again.body.items[2].status).toMatch(/queued|working/);
+    const run = await ended(started.id);
+    expect(run.items.map(({ status }) => status)).toEqual(['cancelled', 'cancelled', 'within']);
+    expect(await server.until<string[]>('/health', () => true)).toBeTruthy();
+  });
+
+  it('retry only what failed, by default', async () => {
+    const wanted = await prepared([await voiceFile('fine.wav', 3), new File(['no'], 'bad.wav')]);
+    const first = await ended((await server.call<Run>('POST', '/runs', wanted)).body.id);
+    const kept = first.items[0].output!.sha256;
+    const { body: reopened } = await server.call<Run>('POST', `/runs/${first.id}/retry`);
+    expect(reopened.items[0].status).toBe('within');
+    const second = await ended(first.id);
+    expect(second.items.map(({ status }) => status)).toEqual(['within', 'failed']);
+    expect(second.items[0].output!.sha256).toBe(kept);
+  });
+
+  it('refuse an unknown recording, and a target whose format is not written', async () => {
+    const wanted = await prepared([await voiceFile('a.wav', 3)]);
+    expect(
+      (await server.call('POST', '/runs', { ...wanted, recordingIds: [...wanted.recordingIds, 'nobody'] })).status,
+    ).toBe(404);
+    expect(
+      await server.call('POST', '/runs', { ...wanted, targetId: (await targetCalled('Archive master')).id }),
+    ).toMatchObject({ status: 422, body: { code: 'output-not-written' } });
+  });
+
+  it('go on after the server was stopped in the middle, with everything else still there', async () => {
+    const wanted = await prepared(
+      [await voiceFile('a.wav', 10, 6), await voiceFile('b.wav', 10, 7), await voiceFile('c.wav', 10, 8)],
+      'Broadcast, EBU R 128',
+      [{ kind: 'noise-reduction' }],
+    );
+    const { body: started } = await server.call<Run>('POST', '/runs', wanted);
+    await server.until<Run>(`/runs/${started.id}`, ({ counts }) => counts.working > 0);
+    await server.close();
+    expect(await readdir(join(server.dataFolder, 'spool'))).toEqual([]);
+    await server.open();
+    const run = await ended(started.id);
+    expect(run.items.map(({ status }) => status)).toEqual(['within', 'within', 'within']);
+    expect(run.items[0].after).toMatchObject({ container: 'wav', bitDepth: 24, sampleRateHz: 48000 });
+    expect((await server.call<Title[]>('GET', '/titles')).body.some(({ name }) => name === 'The Night Ferry')).toBe(
+      true,
+    );
+    expect(server.errors).toEqual([]);
+  });
+});
+
+it('tells of every change by server-sent events', async () => {
+  const controller = new AbortController();
+  const stream = await fetch(`${server.origin}/api/events`, { signal: controller.signal });
+  expect(stream.headers.get('content-type')).toMatch(/text\/event-stream/);
+  const { id } = await addTitle();
+  await upload(id, await voiceFile('heard.wav', 3, 21));
+  let text = '';
+  for await (const chunk of stream.body as unknown as AsyncIterable<Uint8Array>) {
+    text += Buffer.from(chunk).toString();
+    if (text.includes('"status":"ready"')) break;
+  }
+  controller.abort();
+  expect(text).toMatch(/data: \{"type":"recording","recording":\{.*"status":"measuring"/);
+});

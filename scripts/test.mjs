@@ -1,0 +1,77 @@
+// `npm test`: installs what tests need, builds, runs unit tests, then the flows in a real browser.
+import { spawnSync } from 'node:child_process';
+import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { build, install, project } from './prepare.mjs';
+
+const at = (path) => join(project, path);
+const CHROMIUM = process.env.TONOS_CHROMIUM ?? '/usr/bin/chromium';
+const RESULTS = at('.tonos-test.json');
+
+const runs = (command, args, options = {}) =>
+  spawnSync(command, args, { cwd: project, stdio: 'inherit', ...options }).status === 0;
+const read = (path) => (existsSync(path) ? JSON.parse(readFileSync(path, 'utf8')) : undefined);
+
+/** Debian's Chromium, where it is missing and may be installed; otherwise says what to do. */
+function browserIsThere() {
+  if (existsSync(CHROMIUM)) return true;
+  const root = process.getuid?.() === 0;
+  if (root && existsSync('/usr/bin/apt-get')) {
+    console.error('Installing Chromium for the interface tests ...');
+    const quiet = {
+      env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
+      stdio: ['ignore', 'ignore', 'inherit'],
+    };
+    if (runs('apt-get', ['install', '-y', '-q', 'chromium'], quiet)) return true;
+    if (runs('apt-get', ['update', '-q'], quiet) && runs('apt-get', ['install', '-y', '-q', 'chromium'], quiet))
+      return true;
+  }
+  console.error(
+    `The interface tests need Chromium at ${CHROMIUM}: install Debian's package "chromium" (apt-get install chromium, as root), or set TONOS_CHROMIUM to the path of one.`,
+  );
+  return false;
+}
+
+function unitTests() {
+  const report = at('.tonos-unit.json');
+  rmSync(report, { force: true });
+  runs(process.execPath, [
+    '--experimental-vm-modules',
+    '--no-warnings',
+    at('node_modules/jest/bin/jest.js'),
+    '--json',
+    `--outputFile=${report}`,
+  ]);
+  const result = read(report);
+  rmSync(report, { force: true });
+  return result
+    ? { passed: result.numPassedTests, failed: result.numFailedTests + result.numRuntimeErrorTestSuites }
+    : { passed: 0, failed: 1 };
+}
+
+function flows() {
+  if (!browserIsThere()) return { passed: 0, failed: 1 };
+  const report = at('packages/e2e/.out/report.json');
+  rmSync(report, { force: true });
+  mkdirSync(at('packages/e2e/.out'), { recursive: true });
+  runs(
+    process.execPath,
+    ['--import', 'tsx', '--conditions=source', at('node_modules/@playwright/test/cli.js'), 'test'],
+    { cwd: at('packages/e2e') },
+  );
+  const stats = read(report)?.stats;
+  return stats
+    ? { passed: stats.expected, failed: stats.unexpected + stats.flaky + stats.skipped }
+    : { passed: 0, failed: 1 };
+}
+
+install();
+build();
+const [unit, interface_] = [unitTests(), flows()];
+const passed = unit.passed + interface_.passed;
+const failed = unit.failed + interface_.failed;
+writeFileSync(RESULTS, JSON.stringify({ passed, failed }));
+console.log(
+  `Unit tests: ${unit.passed} passed, ${unit.failed} failed. Flows: ${interface_.passed} passed, ${interface_.failed} failed.`,
+);
+process.exitCode = failed ? 1 : 0;
