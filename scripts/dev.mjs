@@ -7,7 +7,11 @@ install();
 const start = (command, args, cwd) => spawn(command, args, { cwd, stdio: 'inherit' });
 const bin = (name) => join(project, 'node_modules/.bin', name);
 const parts = [
-  start(bin('tsx'), ['watch', '--conditions=source', 'packages/server/src/main.ts'], project),
+  start(
+    bin('tsx'),
+    ['watch', '--tsconfig', 'packages/server/tsconfig.json', '--conditions=source', 'packages/server/src/main.ts'],
+    project,
+  ),
   start(bin('vite'), [], join(project, 'packages/web')),
 ];
 const stop = () => {

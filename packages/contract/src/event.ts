@@ -5,7 +5,14 @@ import { runItem, runSummary } from './run.ts';
 /** What `GET /api/events` sends: the `data` of every message is one of these. */
 export const serverEvent = z.discriminatedUnion('type', [
   z.object({ type: z.literal('recording'), recording }),
-  z.object({ type: z.literal('recording-progress'), recordingId: z.string(), titleId: z.string(), share: z.number() }),
+  z.object({
+    type: z.literal('recording-progress'),
+    recordingId: z.string(),
+    titleId: z.string(),
+    /** 0 to 1 */
+    share: z.number(),
+    secondsLeft: z.number().nullable(),
+  }),
   z.object({ type: z.literal('run'), run: runSummary }),
   z.object({ type: z.literal('item'), item: runItem }),
   z.object({

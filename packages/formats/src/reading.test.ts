@@ -28,16 +28,21 @@ async function samplesOf(file: AudioFile): Promise<Float32Array[]> {
   );
 }
 
-/** A WAV file made by hand. @param dataSize what its header says of its data */
-function wavBytes({
-  tag = 1,
-  bits = 16,
-  channels = 1,
-  rate = 48000,
-  data = new Uint8Array(0),
-  dataSize = data.length,
-  extensible = false,
-}): Uint8Array {
+interface WavSketch {
+  tag?: number;
+  bits?: number;
+  channels?: number;
+  rate?: number;
+  data?: Uint8Array;
+  /** What its header says of its data. */
+  dataSize?: number;
+  extensible?: boolean;
+}
+
+/** A WAV file made by hand. */
+function wavBytes(sketch: WavSketch): Uint8Array {
+  const { tag = 1, bits = 16, channels = 1, rate = 48000, data = new Uint8Array(0), extensible = false } = sketch;
+  const dataSize = sketch.dataSize ?? data.length;
   const fmtSize = extensible ? 40 : 16;
   const bytes = new Uint8Array(28 + fmtSize + data.length);
   const view = new DataView(bytes.buffer);

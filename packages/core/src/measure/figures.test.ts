@@ -117,11 +117,19 @@ describe('warnings', () => {
   it('names a very low level', async () => expect(await codes([voice.map((x) => x / 100)])).toContain('too-quiet'));
   it('names exact zeros', async () =>
     expect(await codes([joined(voice, new Float32Array(RATE))])).toContain('digital-silence'));
-  it('names two voices 20 dB apart', async () => {
-    const two = joined(
-      ...Array.from({ length: 8 }, (_, i) => voice.slice(RATE, 3 * RATE).map((x) => x * (i % 2 ? 0.1 : 1))),
+  it('names two voices 12 dB apart', async () => {
+    const speech = babble(8, RATE).map((x) => 0.3 * x);
+    const two = mixed(
+      joined(
+        speech,
+        speech.map((x) => x / 4),
+        speech,
+        speech.map((x) => x / 4),
+      ),
+      noise(0.0002, 32, RATE),
     );
     expect(await codes([two])).toContain('uneven-level');
+    expect(await codes([mixed(joined(speech, speech), noise(0.0002, 16, RATE))])).not.toContain('uneven-level');
   });
   it('names samples that are no numbers, and takes them as silence', async () => {
     const broken = voice.slice();

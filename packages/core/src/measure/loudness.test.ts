@@ -132,15 +132,18 @@ describe.each([[44100], [48000]])('at %i Hz', (rate) => {
 it('reads the same to a billionth of an LU however blocks are cut', () => {
   const samples = tone(
     [
-      [-30, 2],
-      [-20, 3],
+      [-30, 0.5],
+      [-20, 0.7],
     ],
     48000,
   );
   const whole = read(samples, 48000, samples.length);
   for (const size of [1, 479, 48001]) {
-    for (const [key, value] of Object.entries(read(samples, 48000, size)))
-      expect(value).toBeCloseTo(whole[key as keyof typeof whole]!, 9);
+    for (const [key, value] of Object.entries(read(samples, 48000, size))) {
+      const expected = whole[key as keyof typeof whole];
+      if (Number.isFinite(expected)) expect(value).toBeCloseTo(expected!, 9);
+      else expect(value).toBe(expected);
+    }
   }
 });
 

@@ -1,7 +1,7 @@
 import { LoudnessMeter } from '../measure/loudness.ts';
 import { babble, levelDb, mixed, noise, processBlock, sine } from '../testing/index.ts';
 
-const RATE = 48000;
+const RATE = 24000;
 const voice = babble(12, RATE).map((x) => 0.15 * x);
 const hiss = noise(0.002, 12, RATE);
 const recording = mixed(voice, hiss);

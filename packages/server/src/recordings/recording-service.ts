@@ -7,6 +7,7 @@ import type { Surroundings } from '../surroundings.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
 import type { Work, WorkSource } from '../workers/dispatcher.ts';
 import type { JobEnd } from '../workers/messages.ts';
+import { secondsLeft } from '../workers/seconds-left.ts';
 import type { ReceivedFile } from './receive-files.ts';
 import { RecordingEntity } from './recording-entity.ts';
 
@@ -93,11 +94,20 @@ export class RecordingService implements WorkSource {
     if (!next) return undefined;
     const controller = new AbortController();
     this.underWay.set(next.id, controller);
+    const startedMs = performance.now();
     return {
       job: { type: 'measure', path: this.store.pathOf(next.sha256), name: next.name },
       signal: controller.signal,
-      progress: (share) =>
-        this.bus.publish({ type: 'recording-progress', recordingId: next.id, titleId: next.titleId, share }),
+      progress: (share) => {
+        const left = secondsLeft(startedMs, share, performance.now());
+        this.bus.publish({
+          type: 'recording-progress',
+          recordingId: next.id,
+          titleId: next.titleId,
+          share,
+          secondsLeft: left,
+        });
+      },
       end: (end) => this.settle(next, end).finally(() => this.underWay.delete(next.id)),
     };
   }

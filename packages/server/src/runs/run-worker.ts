@@ -9,6 +9,7 @@ import type { Surroundings } from '../surroundings.ts';
 import { TargetEntity } from '../targets/target-entity.ts';
 import type { Work, WorkSource } from '../workers/dispatcher.ts';
 import type { JobEnd } from '../workers/messages.ts';
+import { secondsLeft } from '../workers/seconds-left.ts';
 import { RunEntity, RunItemEntity } from './run-entity.ts';
 import { finishIfDone, type RunService } from './run-service.ts';
 
@@ -111,9 +112,8 @@ export class RunWorker implements WorkSource {
   }
 
   private tell(item: RunItemEntity, attempt: Attempt, share: number, stage: string): void {
-    const seconds = (performance.now() - attempt.startedMs) / 1000;
-    const secondsLeft = share > 0.02 && seconds > 1 ? (seconds * (1 - share)) / share : null;
-    this.bus.publish({ type: 'item-progress', runId: item.runId, itemId: item.id, share, stage, secondsLeft });
+    const left = secondsLeft(attempt.startedMs, share, performance.now());
+    this.bus.publish({ type: 'item-progress', runId: item.runId, itemId: item.id, share, stage, secondsLeft: left });
   }
 
   private async settle(item: RunItemEntity, attempt: Attempt, end: JobEnd): Promise<void> {

@@ -23,7 +23,9 @@ function take(event: ServerEvent, dispatch: AppDispatch): void {
       return;
     }
     case 'recording-progress':
-      dispatch(advanced({ id: event.recordingId, share: event.share, stage: 'measuring', secondsLeft: null }));
+      dispatch(
+        advanced({ id: event.recordingId, share: event.share, stage: 'measuring', secondsLeft: event.secondsLeft }),
+      );
       return;
     case 'item': {
       const { item } = event;

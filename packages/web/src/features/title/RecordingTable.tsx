@@ -4,7 +4,7 @@ import type { Recording } from '@tonos/contract';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
 import { listeningSlice } from '../../listening/listening-slice.ts';
 import { LevelCell } from '../../ui/LevelCell.tsx';
-import { clock } from '../../ui/time.ts';
+import { clock, timeLeft } from '../../ui/time.ts';
 import classes from './RecordingTable.module.css';
 
 interface RecordingTableProps {
@@ -92,13 +92,20 @@ function PlayMark({ recording }: { recording: Recording }) {
 }
 
 function Figures({ recording: { id, status, measurement, error } }: { recording: Recording }) {
-  const share = useAppSelector((state) => state.progress[id]?.share ?? 0);
+  const progress = useAppSelector((state) => state.progress[id]);
   if (status === 'measuring') {
     return (
       <td colSpan={6}>
         <div className={classes.measuring}>
-          <Progress className={classes.bar} value={100 * share} aria-label="Measuring" transitionDuration={200} />
-          <span className="quiet small">measuring</span>
+          <Progress
+            className={classes.bar}
+            value={100 * (progress?.share ?? 0)}
+            aria-label="Measuring"
+            transitionDuration={200}
+          />
+          <span className="quiet small">
+            {progress?.secondsLeft ? `measuring, ${timeLeft(progress.secondsLeft)}` : 'measuring'}
+          </span>
         </div>
       </td>
     );

@@ -1,0 +1,159 @@
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { babble, mixed, noise } from '@tonos/core/testing';
+import { ByteWriter, writeWav } from '@tonos/formats';
+
+/** The command as people call it: built, in a process of its own. */
+const BIN = join(import.meta.dirname, '../bin/tonos.mjs');
+let folder: string;
+let voice: string;
+let junk: string;
+
+function tonos(...args: string[]) {
+  const { status, stdout, stderr } = spawnSync(process.execPath, [BIN, ...args], { cwd: folder, encoding: 'utf8' });
+  return { status, stdout, stderr, json: <T = Record<string, unknown>[]>() => JSON.parse(stdout) as T };
+}
+
+const written = (name: string, content: unknown) => {
+  const path = join(folder, name);
+  writeFileSync(path, typeof content === 'string' ? content : JSON.stringify(content));
+  return path;
+};
+
+beforeAll(async () => {
+  folder = mkdtempSync(join(tmpdir(), 'tonos-cli-'));
+  voice = join(folder, 'voice.wav');
+  junk = written('junk.wav', 'no sound at all');
+  const bytes = await ByteWriter.create(voice);
+  const writer = await writeWav(bytes, { format: { sampleRateHz: 24000, channels: 1 }, bitDepth: 16 });
+  await writer.write([mixed(babble(4, 24000), noise(0.0005, 4, 24000)).map((x) => 0.2 * x)]);
+  await writer.finish();
+  await bytes.close();
+});
+afterAll(() => rmSync(folder, { recursive: true }));
+
+it('measures files in the order given; one that can\u2019t be read keeps its place', () => {
+  const { status, json, stderr } = tonos('measure', junk, voice, '--json');
+  expect(status).toBe(3);
+  const [bad, good] = json();
+  expect(bad).toMatchObject({ file: junk, error: { code: 'not-audio' } });
+  expect(good).toMatchObject({
+    file: voice,
+    durationSeconds: 4,
+    sampleRateHz: 24000,
+    channels: 1,
+    bitDepth: 16,
+    container: 'wav',
+    codec: 'pcm',
+  });
+  expect(stderr.trim().split('\n')).toHaveLength(1);
+  expect(stderr).toMatch(/junk\.wav/);
+});
+
+it('prints figures for a reader, with real minus signs', () => {
+  const { status, stdout } = tonos('measure', voice);
+  expect(status).toBe(0);
+  expect(stdout).toMatch(/Loudness +\u2212\d\d\.\d {2}LUFS/);
+});
+
+it('checks: every limit by name, and status 1 where something is off target', () => {
+  const { status, json } = tonos('check', '--target', 'Broadcast, EBU R 128', voice, '--json');
+  expect(status).toBe(1);
+  expect(json()).toMatchObject([
+    {
+      file: voice,
+      verdict: 'off-target',
+      limits: [
+        { measure: 'integratedLufs', min: -23.5, max: -22.5, required: true },
+        { measure: 'truePeakDbtp', min: null, max: -1 },
+      ],
+    },
+  ]);
+  const generous = written('generous.json', {
+    name: 'Anything',
+    limits: [{ measure: 'truePeakDbtp', max: 6 }],
+    output: { container: 'wav' },
+  });
+  expect(tonos('check', '--target', generous, voice).status).toBe(0);
+});
+
+it('renders onto a target, never over a file that is there', () => {
+  const chain = written('chain.json', { name: 'c', steps: [{ kind: 'high-pass' }] });
+  const render = () =>
+    tonos('render', '--chain', chain, '--target', 'Broadcast, EBU R 128', '--out', 'out', voice, '--json');
+  const first = render();
+  expect(first.status).toBe(0);
+  expect(first.json()).toMatchObject([
+    {
+      file: voice,
+      output: join('out', 'voice.wav'),
+      verdict: 'within',
+      before: { bitDepth: 16 },
+      after: { bitDepth: 24, sampleRateHz: 48000 },
+    },
+  ]);
+  const [{ after }] = first.json<{ after: { integratedLufs: number } }[]>();
+  expect(Math.abs(after.integratedLufs + 23)).toBeLessThan(0.1);
+  expect(render().json()).toMatchObject([{ output: join('out', 'voice (2).wav') }]);
+  expect(readdirSync(join(folder, 'out')).sort()).toEqual(['voice (2).wav', 'voice.wav']);
+});
+
+it('renders without a target to 24-bit WAV at the source\u2019s rate, bit for bit the same each time', () => {
+  const chain = written('gain.json', { name: 'g', steps: [{ kind: 'gain', settings: { gainDb: -3 } }] });
+  for (const out of ['plain', 'again']) expect(tonos('render', '--chain', chain, '--out', out, voice).status).toBe(0);
+  const [one, two] = ['plain', 'again'].map((out) => readFileSync(join(folder, out, 'voice.wav')));
+  expect(one.equals(two)).toBe(true);
+  expect(one.readUInt32LE(one.indexOf('fmt ') + 12)).toBe(24000);
+});
+
+it.each<[string, () => string[], RegExp]>([
+  ['no command', () => [], /Usage/],
+  ['no files', () => ['measure'], /missing required argument/],
+  ['a chain that is not there', () => ['render', '--chain', 'nowhere', '--out', 'never', voice], /no chain "nowhere"/],
+  [
+    'a setting out of range',
+    () => [
+      'render',
+      '--chain',
+      written('bad.json', { name: 'b', steps: [{ kind: 'gain', settings: { gainDb: 900 } }] }),
+      '--out',
+      'never',
+      voice,
+    ],
+    /Step 1 \(gain\), setting gainDb/,
+  ],
+  [
+    'an unknown kind',
+    () => [
+      'render',
+      '--chain',
+      written('odd.json', { name: 'o', steps: [{ kind: 'flanger' }] }),
+      '--out',
+      'never',
+      voice,
+    ],
+    /flanger/,
+  ],
+  ['a target that is no JSON', () => ['check', '--target', written('t.json', '{'), voice], /can't be used/],
+  [
+    'a target whose format is not written',
+    () => ['render', '--chain', 'Conversation', '--target', 'Archive master', '--out', 'never', voice],
+    /not written yet/,
+  ],
+])('answers %s with status 2 and writes nothing', (_, args, message) => {
+  const { status, stderr } = tonos(...args());
+  expect(status).toBe(2);
+  expect(stderr).toMatch(message);
+  expect(readdirSync(folder)).not.toContain('never');
+});
+
+it('lists the steps with the JSON Schema of their settings', () => {
+  const { status, json } = tonos('steps', '--json');
+  expect(status).toBe(0);
+  expect(json().length).toBe(10);
+  expect(json().find(({ kind }) => kind === 'high-pass')).toMatchObject({
+    settings: { properties: { frequencyHz: { minimum: 10, maximum: 20000, default: 80, unit: 'Hz' } } },
+  });
+});

@@ -1,0 +1,14 @@
+import { chainFile, targetFile } from '@tonos/core';
+import * as z from 'zod';
+import { reportFile } from './report.ts';
+
+/** The files that stay stable, by their format's name. */
+export const SCHEMAS: Readonly<Record<string, z.ZodType>> = {
+  'tonos.chain-1': chainFile,
+  'tonos.target-1': targetFile,
+  'tonos.report-1': reportFile,
+};
+
+/** A published JSON Schema, as it lies in docs/schemas. */
+export const schemaText = (name: string, schema: z.ZodType): string =>
+  `${JSON.stringify({ title: name.replace('-', '/'), ...z.toJSONSchema(schema, { io: 'input', unrepresentable: 'any' }) }, undefined, 2)}\n`;

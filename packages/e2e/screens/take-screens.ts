@@ -1,0 +1,67 @@
+import { join } from 'node:path';
+import { chromium, type Page } from '@playwright/test';
+import { Tonos } from '../flows/tonos.ts';
+import config from '../playwright.config.ts';
+
+/** `npm run screens`: one picture of each main view, from the demo, into docs/screenshots. */
+const folder = join(import.meta.dirname, '../../../docs/screenshots');
+const tonos = await Tonos.start({ demo: true });
+const browser = await chromium.launch(config.use!.launchOptions);
+
+async function withPage(
+  colorScheme: 'light' | 'dark',
+  work: (page: Page, shot: (name: string) => Promise<void>) => Promise<void>,
+) {
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme });
+  await work(page, async (name) => {
+    await page.waitForTimeout(700); // fonts and pictures settle
+    await page.screenshot({ path: join(folder, `${name}.png`) });
+  });
+  await page.close();
+}
+
+const open = async (page: Page, ...links: string[]) => {
+  await page.goto(tonos.origin);
+  for (const name of links) await page.getByRole('link', { name, exact: true }).first().click();
+};
+
+try {
+  await withPage('light', async (page, shot) => {
+    await open(page, 'Runs', 'The Salt Road Almanac');
+    await page.getByText('Noise floor over by 3.2 dB').waitFor({ timeout: 120_000 });
+    await page.getByText('4 within', { exact: true }).waitFor({ timeout: 120_000 });
+    await page.getByRole('button', { name: 'Play 04 Two lanterns.flac' }).click();
+    await page.waitForTimeout(2500);
+    await page.keyboard.press('Space');
+    await shot('run-board');
+    await open(page);
+    await shot('titles');
+    await open(page, 'Night Shift at the Observatory');
+    await page.getByText('band limited').waitFor();
+    await shot('title');
+    await page.getByRole('button', { name: 'Run all' }).click();
+    await shot('start-run');
+    await open(page, 'Targets');
+    await shot('targets');
+    await open(page, 'Chains', 'Narration, close microphone');
+    await page.getByRole('button', { name: /^Compressor/ }).click();
+    await shot('chain');
+    await page.getByRole('button', { name: /^Compressor/ }).click();
+    await page.keyboard.press('a');
+    await page.keyboard.type('h');
+    await shot('add-step');
+  });
+  await withPage('dark', async (page, shot) => {
+    await open(page, 'Runs', 'The Salt Road Almanac');
+    await page.getByRole('button', { name: '02 A measure of light.flac', exact: true }).click();
+    await shot('item-dark');
+    await open(page, 'Chains', 'Narration, repair');
+    await page.getByRole('button', { name: /^Parametric EQ/ }).click();
+    await shot('chain-dark');
+    await page.keyboard.press('?');
+    await shot('keys-dark');
+  });
+} finally {
+  await browser.close();
+  await tonos.remove();
+}
