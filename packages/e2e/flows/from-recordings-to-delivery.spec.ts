@@ -89,7 +89,7 @@ test('from files dropped on a new title to delivered ones, over a restart', asyn
 
   // listen to source and result, level-matched
   await page.getByRole('button', { name: 'Play 02 Second.wav' }).click();
-  await expect(page.getByRole('button', { name: 'Pause' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Pause', exact: true })).toBeVisible();
   await page.keyboard.press('s');
   await expect(page.getByRole('radio', { name: 'Source' })).toBeChecked();
   await page.getByRole('slider', { name: 'Position' }).fill('4');

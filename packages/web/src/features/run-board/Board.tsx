@@ -24,7 +24,7 @@ export function Board({ run, limits }: { run: Run; limits: readonly Limit[] }) {
     <table className="ledger">
       <thead>
         <tr>
-          <th className="number">No.</th>
+          <th className="place">No.</th>
           <th>Recording</th>
           {limits.map((limit) => {
             const { title, unit } = measureOf(limit.measure);

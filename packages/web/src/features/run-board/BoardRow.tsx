@@ -1,11 +1,12 @@
 import { ActionIcon, Tooltip } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
-import { IconDownload, IconPlayerPlayFilled, IconRefresh } from '@tabler/icons-react';
+import { IconDownload, IconRefresh } from '@tabler/icons-react';
 import type { Run, RunItem } from '@tonos/contract';
 import { figure, type Limit } from '@tonos/core';
 import { api } from '../../api/api.ts';
-import { useAppDispatch, useAppSelector } from '../../app/store.ts';
-import { type Listened, listeningSlice } from '../../listening/listening-slice.ts';
+import { useAppSelector } from '../../app/store.ts';
+import type { Listened } from '../../listening/listening-slice.ts';
+import { PlayMark } from '../../listening/PlayMark.tsx';
 import { Ruler } from '../../plots/Ruler.tsx';
 import type { RulerScale } from '../../plots/ruler-scale.ts';
 import { measureOf } from '../../ui/limit-text.ts';
@@ -124,7 +125,6 @@ function State({ item }: { item: RunItem }) {
 }
 
 function RowActs({ run, item }: { run: Run; item: RunItem }) {
-  const dispatch = useAppDispatch();
   const [retry] = api.useRetryRunMutation();
   const again = async () => {
     const { error } = await retry({ id: run.id, itemIds: [item.id] });
@@ -134,17 +134,7 @@ function RowActs({ run, item }: { run: Run; item: RunItem }) {
   const settled = item.status !== 'queued' && item.status !== 'working';
   return (
     <div className={classes.acts}>
-      {listened && (
-        <ActionIcon
-          size="sm"
-          aria-label={`Play ${item.name}`}
-          onClick={() =>
-            dispatch(listeningSlice.actions.listened({ listened, side: listened.result ? 'result' : 'source' }))
-          }
-        >
-          <IconPlayerPlayFilled size={14} />
-        </ActionIcon>
-      )}
+      {listened && <PlayMark listened={listened} />}
       {item.output && (
         <Tooltip label={item.output.name}>
           <ActionIcon

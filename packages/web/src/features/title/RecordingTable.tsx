@@ -1,8 +1,8 @@
-import { ActionIcon, Checkbox, Progress, Tooltip } from '@mantine/core';
-import { IconPlayerPlayFilled } from '@tabler/icons-react';
+import { Checkbox, Progress, Tooltip } from '@mantine/core';
 import type { Recording } from '@tonos/contract';
-import { useAppDispatch, useAppSelector } from '../../app/store.ts';
-import { listeningSlice } from '../../listening/listening-slice.ts';
+import { useAppSelector } from '../../app/store.ts';
+import type { Listened } from '../../listening/listening-slice.ts';
+import { PlayMark } from '../../listening/PlayMark.tsx';
 import { LevelCell } from '../../ui/LevelCell.tsx';
 import { clock, timeLeft } from '../../ui/time.ts';
 import classes from './RecordingTable.module.css';
@@ -34,7 +34,7 @@ export function RecordingTable({ recordings, unchosen, onChoose }: RecordingTabl
               onChange={() => onChoose(all ? new Set(recordings.map(({ id }) => id)) : new Set())}
             />
           </th>
-          <th className="number">No.</th>
+          <th className="place">No.</th>
           <th aria-label="Listen" />
           <th>Recording</th>
           <th className="number">Length</th>
@@ -57,7 +57,9 @@ export function RecordingTable({ recordings, unchosen, onChoose }: RecordingTabl
               />
             </td>
             <td className="place">{recording.position}</td>
-            <td className={classes.play}>{recording.status === 'ready' && <PlayMark recording={recording} />}</td>
+            <td className={classes.play}>
+              {recording.status === 'ready' && <PlayMark listened={listenedOf(recording)} />}
+            </td>
             <td className={`name ${classes.name}`} title={recording.name}>
               {recording.name}
             </td>
@@ -69,26 +71,15 @@ export function RecordingTable({ recordings, unchosen, onChoose }: RecordingTabl
   );
 }
 
-function PlayMark({ recording }: { recording: Recording }) {
-  const dispatch = useAppDispatch();
-  const { id, name, measurement } = recording;
+function listenedOf({ id, name, measurement }: Recording): Listened {
+  const { integratedLufs, durationSeconds } = measurement!;
   const source = {
     url: `/api/recordings/${id}/audio`,
     overview: { recordingId: id },
-    loudnessLufs: measurement!.integratedLufs,
-    seconds: measurement!.durationSeconds,
+    loudnessLufs: integratedLufs,
+    seconds: durationSeconds,
   };
-  return (
-    <ActionIcon
-      size="sm"
-      aria-label={`Play ${name}`}
-      onClick={() =>
-        dispatch(listeningSlice.actions.listened({ listened: { name, source, result: null }, side: 'source' }))
-      }
-    >
-      <IconPlayerPlayFilled size={14} />
-    </ActionIcon>
-  );
+  return { name, source, result: null };
 }
 
 function Figures({ recording: { id, status, measurement, error } }: { recording: Recording }) {

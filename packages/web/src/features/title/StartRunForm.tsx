@@ -49,7 +49,6 @@ export function StartRunForm({ opened, onClose, title, recordingIds }: StartRunF
             value={chainId}
             allowDeselect={false}
             searchable
-            data-autofocus
             placeholder="Choose a chain"
             onChange={(value) => {
               setChain(value);
@@ -96,7 +95,12 @@ export function StartRunForm({ opened, onClose, title, recordingIds }: StartRunF
             <Button variant="default" onClick={onClose}>
               Cancel
             </Button>
-            <Button type="submit" loading={isLoading} disabled={!chainId || !targetId || !recordingIds.length}>
+            <Button
+              type="submit"
+              data-autofocus
+              loading={isLoading}
+              disabled={!chainId || !targetId || !recordingIds.length}
+            >
               Start run
             </Button>
           </Group>

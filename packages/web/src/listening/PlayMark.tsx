@@ -1,0 +1,24 @@
+import { ActionIcon } from '@mantine/core';
+import { IconPlayerPauseFilled, IconPlayerPlayFilled } from '@tabler/icons-react';
+import { useAppDispatch, useAppSelector } from '../app/store.ts';
+import { type Listened, listeningSlice } from './listening-slice.ts';
+
+const { listened: listenedTo, playingChanged } = listeningSlice.actions;
+
+/** Plays one thing from its start; while it plays, pauses it and goes on. */
+export function PlayMark({ listened }: { listened: Listened }) {
+  const dispatch = useAppDispatch();
+  const current = useAppSelector((state) => state.listening);
+  const own =
+    current.listened?.source.url === listened.source.url && current.listened.result?.url === listened.result?.url;
+  const playing = own && current.playing;
+  const press = () => {
+    if (own) dispatch(playingChanged(!playing));
+    else dispatch(listenedTo({ listened, side: listened.result ? 'result' : 'source' }));
+  };
+  return (
+    <ActionIcon size="sm" aria-label={`${playing ? 'Pause' : 'Play'} ${listened.name}`} onClick={press}>
+      {playing ? <IconPlayerPauseFilled size={14} /> : <IconPlayerPlayFilled size={14} />}
+    </ActionIcon>
+  );
+}
