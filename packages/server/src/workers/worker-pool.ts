@@ -4,8 +4,8 @@ import type { FromWorker, Job, JobEnd, ToWorker } from './messages.ts';
 /** A job that is told to stop has this long; then its thread is ended. */
 const CANCEL_GRACE_MS = 1500;
 
-/** Beside this file: built where this is built, a source where this runs under tsx, whose hooks threads inherit. */
-const BESIDE = new URL(`./audio-worker.${import.meta.url.endsWith('.ts') ? 'ts' : 'js'}`, import.meta.url);
+/** Beside this file: built where this is built, through a loader where this runs from its source. */
+const BESIDE = new URL(import.meta.url.endsWith('.ts') ? './from-source.mjs' : './audio-worker.js', import.meta.url);
 
 /** The only threads of the server. A thread that dies fails its job and is replaced. */
 export class WorkerPool {
