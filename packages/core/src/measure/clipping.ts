@@ -8,6 +8,8 @@ const FULL_SCALE = 1 - 1.5 / 32768;
 const LEAST_LEVEL = 0.05;
 /** A corner: the wave leaves a clipped top at once, while the round top of a sine leaves it gently. */
 const CORNER = 6 * FLAT;
+/** A ceiling lies at the top: flat stretches far below the largest sample of their sign are coarse steps of few bits. */
+const NEAR_TOP = 0.9;
 /** A top below full scale is a ceiling when this many runs end at it. */
 const RECURS = 4;
 const LEAST_RUN = 3;
@@ -38,6 +40,8 @@ class ChannelClipping {
   private low = 0;
   private high = 0;
   private run = 0;
+  private lowest = 0;
+  private highest = 0;
   private fullScaleRuns = 0;
   /** Runs below full scale by level, in steps of FLAT. */
   private readonly tops = new Map<number, number>();
@@ -58,6 +62,8 @@ class ChannelClipping {
         this.high = x;
         this.run = 1;
       }
+      if (x < this.lowest) this.lowest = x;
+      else if (x > this.highest) this.highest = x;
       this.last = x;
     }
   }
@@ -67,6 +73,8 @@ class ChannelClipping {
     this.run = 0;
     let recurring = 0;
     for (const [step, count] of this.tops) {
+      const extreme = step > 0 ? this.highest : this.lowest;
+      if (Math.abs(step * FLAT) < NEAR_TOP * Math.abs(extreme)) continue;
       const near = count + (this.tops.get(step - 1) ?? 0) + (this.tops.get(step + 1) ?? 0);
       if (near >= RECURS) recurring += count;
     }

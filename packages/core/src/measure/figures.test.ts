@@ -65,6 +65,11 @@ describe('clipping', () => {
     expect((await measure([dithered])).clippedRuns).toBeGreaterThan(180);
   });
 
+  it('takes the coarse steps of 8 bits for what they are', async () => {
+    const coarse = babble(8, 8000).map((x) => Math.round(0.2 * x * 128) / 128);
+    expect((await measure([coarse], 8000)).clippedRuns).toBe(0);
+  });
+
   it('finds none in a whole sine or in a voice', async () => {
     expect((await measure([sine(100, 0.999, 1, RATE)])).clippedRuns).toBe(0);
     expect((await measure([babble(6, RATE).map((x) => x * 0.3)])).clippedRuns).toBe(0);

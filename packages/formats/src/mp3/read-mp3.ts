@@ -51,10 +51,14 @@ async function openMp3(bytes: ByteReader, file: string): Promise<AudioFile> {
   const { header, at } = found;
   checkRange(header, file);
   const { sampleRateHz, channels } = header;
-  // an Info frame may be larger than the music's own
-  const bitrateKbps = (parseMp3Header(search, at + header.frameBytes) ?? header).bitrateKbps;
   const frames = statedFrames(search.subarray(at, at + header.frameBytes), header);
   const damage: Warning[] = [];
+  const variable = ascii(search, at + 4 + header.sideBytes, 4) === 'Xing';
+  // the mean of a variable bit rate; a constant one is the music's own, since an Info frame may be larger
+  const bitrateKbps =
+    variable && frames
+      ? Math.round(((bytes.size - start) * 8 * sampleRateHz) / frames / 1000)
+      : (parseMp3Header(search, at + header.frameBytes) ?? header).bitrateKbps;
   const facts: FileFacts = { sampleRateHz, channels, bitDepth: null, bitrateKbps, container: 'mp3', codec: 'mp3' };
   async function* blocks({ signal }: { signal?: CancelSignal } = {}): AsyncGenerator<Block> {
     const decoder = new MPEGDecoder({ enableGapless: true });
