@@ -9,7 +9,7 @@ export default {
   testEnvironmentOptions: { customExportConditions: ['source', 'node'] },
   transform: {
     '\\.ts$': [
-      '@swc/jest',
+      '<rootDir>/scripts/jest-transform.cjs',
       {
         jsc: {
           target: 'es2022',
