@@ -1,12 +1,14 @@
 import { basename } from 'node:path';
+import { aiff } from './aiff/read-aiff.ts';
 import { type ByteReader, openBytes } from './bytes/byte-reader.ts';
 import { flac } from './flac/read-flac.ts';
 import { type AudioFile, type InputFormat, UnreadableFileError } from './format.ts';
 import { mp3 } from './mp3/read-mp3.ts';
+import { ogg } from './ogg/read-ogg.ts';
 import { wav } from './wav/read-wav.ts';
 
 /** Every format that is read. MP3 is last: its sync word is the weakest sign. */
-export const INPUT_FORMATS: readonly InputFormat[] = [wav, flac, mp3];
+export const INPUT_FORMATS: readonly InputFormat[] = [wav, aiff, flac, ogg, mp3];
 
 const HEAD_BYTES = 4096;
 

@@ -230,6 +230,90 @@ describe('MP3', () => {
   );
 });
 
+describe('files of other encoders', () => {
+  const FIXTURES = join(import.meta.dirname, '../fixtures');
+  const read = async (name: string) => {
+    const file = await openAudio(join(FIXTURES, name));
+    const samples = await samplesOf(file);
+    await file.close();
+    return { file, samples };
+  };
+  /** The strongest of some frequencies in a channel, by its Fourier sum at each. */
+  const pitchOf = (samples: Float32Array, rate: number, choices: number[]) => {
+    const power = (hz: number) => {
+      let [re, im] = [0, 0];
+      for (let i = 1000; i < samples.length - 1000; i++) {
+        re += samples[i] * Math.cos((2 * Math.PI * hz * i) / rate);
+        im += samples[i] * Math.sin((2 * Math.PI * hz * i) / rate);
+      }
+      return re * re + im * im;
+    };
+    return choices.toSorted((a, b) => power(b) - power(a))[0];
+  };
+
+  it.each<[string, string, string, number, number, number | null]>([
+    ['tone.opus', 'ogg', 'opus', 48000, 1.2345, null],
+    ['tone.ogg', 'ogg', 'vorbis', 44100, 1.2345, null],
+    ['tone.mp3', 'mp3', 'mp3', 44100, 1.2345, null],
+    ['tone24.aiff', 'aiff', 'pcm', 44100, 0.2, 24],
+    ['sowt.aif', 'aiff', 'pcm', 44100, 0.2, 16],
+  ])(
+    '%s is read as %s %s at %d Hz, %d s long to the frame',
+    async (name, container, codec, rate, seconds, bitDepth) => {
+      const { file, samples } = await read(name);
+      expect(file.facts).toMatchObject({ container, codec, sampleRateHz: rate, channels: 1, bitDepth });
+      expect(samples[0].length).toBe(Math.round(seconds * rate));
+      expect(file.damage).toEqual([]);
+      const peak = samples[0].reduce((most, x) => Math.max(most, Math.abs(x)), 0);
+      expect(Math.abs(peak - 0.4)).toBeLessThan(0.03);
+      expect(pitchOf(samples[0], rate, [220, 440, 880])).toBe(440);
+    },
+  );
+
+  it.each(['six.opus', 'six.ogg', 'six.flac'])('%s gives its channels in the order of WAVE files', async (name) => {
+    const { samples } = await read(name);
+    const pitches = [300, 400, 500, 60, 600, 700];
+    expect(samples.map((channel) => pitchOf(channel, 48000, pitches))).toEqual(pitches);
+  });
+
+  it('says that an Ogg file is cut off, and reads what is there', async () => {
+    const whole = await readFile(join(FIXTURES, 'six.opus'));
+    const path = join(folder, 'cut.opus');
+    await writeFile(path, whole.subarray(0, whole.length * 0.6));
+    const file = await openAudio(path);
+    const [samples] = await samplesOf(file);
+    expect(samples.length).toBeGreaterThan(10000);
+    expect(samples.length).toBeLessThan(48000);
+    expect(file.damage).toMatchObject([{ code: 'truncated' }]);
+    await file.close();
+  });
+
+  it.each(['tone.opus', 'tone.ogg', 'tone.mp3', 'tone24.aiff', 'six.flac'])(
+    '%s survives flipped bits anywhere: it is read or refused, never worse',
+    async (name) => {
+      const random = new Random(11);
+      const whole = await readFile(join(FIXTURES, name));
+      for (let round = 0; round < 12; round++) {
+        const bytes = Buffer.from(whole);
+        const reach = round % 2 ? bytes.length : 200;
+        for (let hit = 0; hit < 6; hit++)
+          bytes[Math.floor(random.next() * reach)] ^= 1 << Math.floor(random.next() * 8);
+        const path = join(folder, `flipped-${round}-${name}`);
+        await writeFile(path, bytes);
+        try {
+          const file = await openAudio(path);
+          let frames = 0;
+          for await (const block of file.blocks()) frames += block[0].length;
+          expect(frames).toBeLessThan(60 * 192000);
+          await file.close();
+        } catch (error) {
+          expect(error).toBeInstanceOf(UnreadableFileError);
+        }
+      }
+    },
+  );
+});
+
 describe('what is no sound', () => {
   it.each<[string, Uint8Array | string, RegExp]>([
     ['empty.wav', '', /empty \(0 bytes\)/],

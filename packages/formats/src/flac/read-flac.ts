@@ -1,6 +1,7 @@
-import type { Block, CancelSignal, FileFacts, Warning } from '@tonos/core';
+import type { FileFacts } from '@tonos/core';
 import { FLACDecoder } from '@wasm-audio-decoders/flac';
 import { ascii, type ByteReader, viewOf } from '../bytes/byte-reader.ts';
+import { decodedFile } from '../compressed/decoded-file.ts';
 import { type AudioFile, checkRange, type InputFormat, UnreadableFileError } from '../format.ts';
 
 const READ_BYTES = 65536;
@@ -18,13 +19,12 @@ function readStreamInfo(bytes: Uint8Array) {
 }
 
 /** The decoder divides positive samples by 2^(b-1) - 1 and negative ones by 2^(b-1); FLAC means 2^(b-1) for both. */
-function undoScaling(block: Float32Array[], bitDepth: number): Block {
+function undoScaling(block: Float32Array[], bitDepth: number): void {
   const full = 2 ** (bitDepth - 1);
   for (const channel of block) {
     for (let i = 0; i < channel.length; i++)
       if (channel[i] > 0) channel[i] = Math.round(channel[i] * (full - 1)) / full;
   }
-  return block;
 }
 
 async function openFlac(bytes: ByteReader, file: string): Promise<AudioFile> {
@@ -36,7 +36,6 @@ async function openFlac(bytes: ByteReader, file: string): Promise<AudioFile> {
   const info = readStreamInfo(head.subarray(8));
   checkRange(info, file);
   const { sampleRateHz, channels, bitDepth } = info;
-  const damage: Warning[] = [];
   const facts: FileFacts = {
     sampleRateHz,
     channels,
@@ -45,40 +44,14 @@ async function openFlac(bytes: ByteReader, file: string): Promise<AudioFile> {
     container: 'flac',
     codec: 'flac',
   };
-  async function* blocks({ signal }: { signal?: CancelSignal } = {}): AsyncGenerator<Block> {
-    const decoder = new FLACDecoder();
-    await decoder.ready;
-    let heard = 0;
-    damage.length = 0;
-    try {
-      for (let at = 0; at <= bytes.size; at += READ_BYTES) {
-        signal?.throwIfAborted();
-        const last = at + READ_BYTES > bytes.size;
-        const decoded = await decoder.decode(await bytes.read(at, READ_BYTES));
-        for (const part of last ? [decoded, await decoder.flush()] : [decoded]) {
-          if (!part.samplesDecoded || part.channelData.length !== channels) continue;
-          heard += part.samplesDecoded;
-          yield undoScaling(part.channelData, bitDepth);
-        }
-      }
-    } finally {
-      decoder.free();
-    }
-    if (info.frames && heard < info.frames) {
-      damage.push({
-        code: 'damaged',
-        message: `${info.frames - heard} of ${info.frames} frames are missing or could not be decoded.`,
-      });
-    }
-  }
-  return {
-    format: { sampleRateHz, channels },
+  return decodedFile(bytes, file, {
     facts,
     frames: info.frames || undefined,
-    damage,
-    blocks,
-    close: () => bytes.close(),
-  };
+    start: 0,
+    readBytes: READ_BYTES,
+    newDecoder: () => new FLACDecoder(),
+    mend: (block) => undoScaling(block, bitDepth),
+  });
 }
 
 export const flac: InputFormat = { name: 'FLAC', recognises: (head) => ascii(head, 0, 4) === 'fLaC', open: openFlac };

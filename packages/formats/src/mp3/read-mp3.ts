@@ -1,6 +1,7 @@
-import type { Block, CancelSignal, FileFacts, Warning } from '@tonos/core';
+import type { FileFacts } from '@tonos/core';
 import { MPEGDecoder } from 'mpg123-decoder';
 import { ascii, type ByteReader, viewOf } from '../bytes/byte-reader.ts';
+import { decodedFile } from '../compressed/decoded-file.ts';
 import { type AudioFile, checkRange, type InputFormat, UnreadableFileError } from '../format.ts';
 import { type Mp3Header, parseMp3Header } from './frame-header.ts';
 
@@ -52,7 +53,6 @@ async function openMp3(bytes: ByteReader, file: string): Promise<AudioFile> {
   checkRange(header, file);
   const { sampleRateHz, channels } = header;
   const frames = statedFrames(search.subarray(at, at + header.frameBytes), header);
-  const damage: Warning[] = [];
   const variable = ascii(search, at + 4 + header.sideBytes, 4) === 'Xing';
   // the mean of a variable bit rate; a constant one is the music's own, since an Info frame may be larger
   const bitrateKbps =
@@ -60,30 +60,13 @@ async function openMp3(bytes: ByteReader, file: string): Promise<AudioFile> {
       ? Math.round(((bytes.size - start) * 8 * sampleRateHz) / frames / 1000)
       : (parseMp3Header(search, at + header.frameBytes) ?? header).bitrateKbps;
   const facts: FileFacts = { sampleRateHz, channels, bitDepth: null, bitrateKbps, container: 'mp3', codec: 'mp3' };
-  async function* blocks({ signal }: { signal?: CancelSignal } = {}): AsyncGenerator<Block> {
-    const decoder = new MPEGDecoder({ enableGapless: true });
-    await decoder.ready;
-    let heard = 0;
-    damage.length = 0;
-    try {
-      for (let from = start; from < bytes.size; from += READ_BYTES) {
-        signal?.throwIfAborted();
-        const { channelData, samplesDecoded } = decoder.decode(await bytes.read(from, READ_BYTES));
-        if (!samplesDecoded) continue;
-        heard += samplesDecoded;
-        yield channelData.slice(0, channels); // mono comes back twice
-      }
-    } finally {
-      decoder.free();
-    }
-    if (frames !== undefined && heard < frames) {
-      damage.push({
-        code: 'damaged',
-        message: `${frames - heard} of ${frames} frames are missing or could not be decoded.`,
-      });
-    }
-  }
-  return { format: { sampleRateHz, channels }, facts, frames, damage, blocks, close: () => bytes.close() };
+  return decodedFile(bytes, file, {
+    facts,
+    frames,
+    start,
+    readBytes: READ_BYTES,
+    newDecoder: () => new MPEGDecoder({ enableGapless: true }),
+  });
 }
 
 export const mp3: InputFormat = {

@@ -1,12 +1,11 @@
-import type { Block, CancelSignal, FileFacts, Warning } from '@tonos/core';
 import { ascii, type ByteReader, viewOf } from '../bytes/byte-reader.ts';
 import { type AudioFile, checkRange, type InputFormat, UnreadableFileError } from '../format.ts';
-import { deinterleave, SAMPLE_LAYOUTS } from './samples.ts';
+import { pcmFile } from '../pcm/pcm-file.ts';
+import { LITTLE_ENDIAN } from '../pcm/samples.ts';
 
 const FORMAT_TAG = { pcm: 0x0001, float: 0x0003, extensible: 0xfffe } as const; // RFC 2361, appendix A
 const UNKNOWN_SIZE = 0xffffffff;
 const MOST_CHUNKS = 10_000;
-const BLOCK_FRAMES = 16384;
 
 interface WavHeader {
   tag: number;
@@ -74,7 +73,7 @@ async function openWav(bytes: ByteReader, file: string): Promise<AudioFile> {
   const header = await readHeader(bytes, file);
   const { channels, sampleRateHz, bits, tag, dataStart } = header;
   const codec = tag === FORMAT_TAG.float ? 'float' : 'pcm';
-  const layout = SAMPLE_LAYOUTS[`${codec}-${bits}`];
+  const layout = LITTLE_ENDIAN[`${codec}-${bits}`];
   if ((tag !== FORMAT_TAG.float && tag !== FORMAT_TAG.pcm) || !layout) {
     const found =
       tag === FORMAT_TAG.pcm || tag === FORMAT_TAG.float
@@ -88,34 +87,10 @@ async function openWav(bytes: ByteReader, file: string): Promise<AudioFile> {
   }
   checkRange(header, file);
   const frameBytes = layout.bytes * channels;
-  const there = bytes.size - dataStart;
-  const stated = header.dataBytes ?? there;
-  const frames = Math.floor(Math.min(stated, there) / frameBytes);
-  const damage: Warning[] = [];
-  if (stated > there) {
-    damage.push({
-      code: 'truncated',
-      message: `The file ends early: ${frames} of ${Math.floor(stated / frameBytes)} frames are there.`,
-    });
-  }
-  if (!frames) throw new UnreadableFileError('empty', `${file} holds no samples. Record or export it again.`, { file });
+  const statedFrames = header.dataBytes === undefined ? undefined : Math.floor(header.dataBytes / frameBytes);
   const container = { RIFF: 'wav', RF64: 'rf64', BW64: 'bw64' }[ascii(await bytes.read(0, 4), 0, 4)] ?? 'wav';
-  const facts: FileFacts = {
-    sampleRateHz,
-    channels,
-    bitDepth: bits,
-    bitrateKbps: (sampleRateHz * frameBytes * 8) / 1000,
-    container,
-    codec,
-  };
-  async function* blocks({ signal }: { signal?: CancelSignal } = {}): AsyncGenerator<Block> {
-    for (let frame = 0; frame < frames; frame += BLOCK_FRAMES) {
-      signal?.throwIfAborted();
-      const count = Math.min(BLOCK_FRAMES, frames - frame);
-      yield deinterleave(await bytes.read(dataStart + frame * frameBytes, count * frameBytes), layout, channels);
-    }
-  }
-  return { format: { sampleRateHz, channels }, facts, frames, damage, blocks, close: () => bytes.close() };
+  const facts = { sampleRateHz, channels, bitDepth: bits, container, codec };
+  return pcmFile(bytes, file, facts, { layout, dataStart, statedFrames });
 }
 
 export const wav: InputFormat = {

@@ -141,6 +141,8 @@ export const MEDIA_TYPES: Readonly<Record<string, string>> = {
   bw64: 'audio/wav',
   flac: 'audio/flac',
   mp3: 'audio/mpeg',
+  ogg: 'audio/ogg',
+  aiff: 'audio/aiff',
 };
 
 function outcome(end: JobEnd): Partial<RecordingEntity> | undefined {

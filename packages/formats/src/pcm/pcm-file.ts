@@ -1,0 +1,47 @@
+import type { Block, CancelSignal, FileFacts, Warning } from '@tonos/core';
+import type { ByteReader } from '../bytes/byte-reader.ts';
+import { type AudioFile, UnreadableFileError } from '../format.ts';
+import { deinterleave, type SampleLayout } from './samples.ts';
+
+const BLOCK_FRAMES = 16384;
+
+export interface PcmStretch {
+  layout: SampleLayout;
+  dataStart: number;
+  /** Frames that the header promises; undefined: to the end of the file. */
+  statedFrames: number | undefined;
+}
+
+/** Samples that lie in a file one after the other, whatever the header around them. */
+export function pcmFile(
+  bytes: ByteReader,
+  file: string,
+  facts: Omit<FileFacts, 'bitrateKbps'>,
+  { layout, dataStart, statedFrames }: PcmStretch,
+): AudioFile {
+  const { sampleRateHz, channels } = facts;
+  const frameBytes = layout.bytes * channels;
+  const there = Math.floor((bytes.size - dataStart) / frameBytes);
+  const frames = Math.min(statedFrames ?? there, there);
+  const damage: Warning[] = [];
+  if (statedFrames !== undefined && statedFrames > there) {
+    damage.push({ code: 'truncated', message: `The file ends early: ${frames} of ${statedFrames} frames are there.` });
+  }
+  if (frames <= 0)
+    throw new UnreadableFileError('empty', `${file} holds no samples. Record or export it again.`, { file });
+  async function* blocks({ signal }: { signal?: CancelSignal } = {}): AsyncGenerator<Block> {
+    for (let frame = 0; frame < frames; frame += BLOCK_FRAMES) {
+      signal?.throwIfAborted();
+      const count = Math.min(BLOCK_FRAMES, frames - frame);
+      yield deinterleave(await bytes.read(dataStart + frame * frameBytes, count * frameBytes), layout, channels);
+    }
+  }
+  return {
+    format: { sampleRateHz, channels },
+    facts: { ...facts, bitrateKbps: (sampleRateHz * frameBytes * 8) / 1000 },
+    frames,
+    damage,
+    blocks,
+    close: () => bytes.close(),
+  };
+}

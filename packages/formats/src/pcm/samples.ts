@@ -1,0 +1,45 @@
+/** How PCM and float samples lie in bytes, and back to planar floats. */
+export interface SampleLayout {
+  readonly bytes: number;
+  read(view: DataView, offset: number): number;
+}
+
+type Layouts = Readonly<Record<string, SampleLayout>>;
+
+const layouts = (littleEndian: boolean, eightBit: SampleLayout): Layouts => {
+  // the signed byte is the last of three where the small end is first
+  const [low, high] = littleEndian ? [0, 2] : [1, 0];
+  return {
+    'pcm-8': eightBit,
+    'pcm-16': { bytes: 2, read: (view, offset) => view.getInt16(offset, littleEndian) / 32768 },
+    'pcm-24': {
+      bytes: 3,
+      read: (view, offset) =>
+        (view.getUint16(offset + low, littleEndian) | (view.getInt8(offset + high) << 16)) / 8388608,
+    },
+    'pcm-32': { bytes: 4, read: (view, offset) => view.getInt32(offset, littleEndian) / 2147483648 },
+    'float-32': { bytes: 4, read: (view, offset) => view.getFloat32(offset, littleEndian) },
+    'float-64': { bytes: 8, read: (view, offset) => view.getFloat64(offset, littleEndian) },
+  };
+};
+
+/** WAV: little endian; 8 bits are unsigned. */
+export const LITTLE_ENDIAN = layouts(true, { bytes: 1, read: (view, offset) => (view.getUint8(offset) - 128) / 128 });
+
+/** AIFF: big endian; 8 bits are signed. */
+export const BIG_ENDIAN = layouts(false, { bytes: 1, read: (view, offset) => view.getInt8(offset) / 128 });
+
+/** Interleaved bytes to one array per channel. */
+export function deinterleave(
+  bytes: Uint8Array,
+  { bytes: width, read }: SampleLayout,
+  channels: number,
+): Float32Array[] {
+  const frames = Math.floor(bytes.length / (width * channels));
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  return Array.from({ length: channels }, (_, c) => {
+    const samples = new Float32Array(frames);
+    for (let i = 0, at = c * width; i < frames; i++, at += width * channels) samples[i] = read(view, at);
+    return samples;
+  });
+}
