@@ -23,7 +23,7 @@ function read(samples: Float32Array, rate: number, blockFrames = 5000) {
 const window = (samples: Float32Array, rate: number, start: number, seconds: number) =>
   read(samples.slice(Math.round(start * rate), Math.round((start + seconds) * rate)), rate);
 
-describe.each([[44100], [48000]])('at %i Hz', (rate) => {
+describe.each([[44100], [48000], [96000]])('at %i Hz', (rate) => {
   it.each<[string, number, Part[], number]>([
     ['1', -23, [[-23, 20]], -23],
     ['2', -33, [[-33, 20]], -33],
@@ -92,6 +92,31 @@ describe.each([[44100], [48000]])('at %i Hz', (rate) => {
     }
   });
 
+  it('case 6: integrated -23.0 LUFS of five channels, surrounds by 1.41', () => {
+    const [front, centre, surround] = [-28, -24, -30].map((db) => tone([[db, 20]], rate));
+    const meter = new LoudnessMeter({ sampleRateHz: rate, channels: 5 });
+    for (const block of cut([front, front, centre, surround, surround], 3001)) meter.hear(block);
+    expect(Math.abs(meter.conclude().integratedLufs + 23)).toBeLessThan(0.1);
+  });
+
+  const silence = (seconds: number) => new Float32Array(Math.round(seconds * rate));
+
+  it('case 10: short-term -23.0 LUFS at its largest, wherever 3 s of tone begin', () => {
+    const burst = tone([[-23, 3]], rate);
+    for (let i = 0; i < 20; i++) {
+      const { maxShortTermLufs } = read(joined(silence(0.15 * i), burst, silence(1)), rate, 1000 + 37 * i);
+      expect(Math.abs(maxShortTermLufs + 23)).toBeLessThan(0.1);
+    }
+  });
+
+  it('case 13: momentary -23.0 LUFS at its largest, wherever 400 ms of tone begin', () => {
+    const burst = tone([[-23, 0.4]], rate);
+    for (let i = 0; i < 20; i++) {
+      const { maxMomentaryLufs } = read(joined(silence(0.02 * i), burst, silence(1)), rate, 500 + 41 * i);
+      expect(Math.abs(maxMomentaryLufs + 23)).toBeLessThan(0.1);
+    }
+  });
+
   it.each<[number, Part[]]>([
     [
       10,
@@ -154,8 +179,7 @@ it('gives digital silence no loudness', () => {
   });
 });
 
-describe('true peak (Tech 3341, tolerance +0.2 and -0.4 dB)', () => {
-  const RATE = 48000;
+describe.each([[44100], [48000], [96000]])('true peak at %i Hz (Tech 3341, tolerance +0.2 and -0.4 dB)', (RATE) => {
   const truePeak = (samples: Float32Array) => {
     const meter = new TruePeakMeter(1);
     for (const block of cut([samples], 777)) meter.hear(block);
