@@ -142,6 +142,57 @@ describe('recordings', () => {
   });
 });
 
+describe('resumable uploads (tus 1.0)', () => {
+  const TUS = { 'tus-resumable': '1.0.0' };
+  const base64 = (text: string) => Buffer.from(text).toString('base64');
+  const create = (length: number, metadata: Record<string, string>) =>
+    fetch(`${server.origin}/api/uploads`, {
+      method: 'POST',
+      headers: {
+        ...TUS,
+        'upload-length': String(length),
+        'upload-metadata': Object.entries(metadata)
+          .map(([key, value]) => `${key} ${base64(value)}`)
+          .join(','),
+      },
+    });
+  const send = (location: string, offset: number, body: Uint8Array) =>
+    fetch(new URL(location, server.origin), {
+      method: 'PATCH',
+      headers: { ...TUS, 'upload-offset': String(offset), 'content-type': 'application/offset+octet-stream' },
+      body,
+    });
+
+  it('goes on where it broke, over a restart, and becomes a recording', async () => {
+    const { id: titleId } = await addTitle();
+    const bytes = new Uint8Array(await (await voiceFile('x', 4, 31)).arrayBuffer());
+    const created = await create(bytes.length, { titleId, filename: 'lange Nacht.wav' });
+    expect(created.status).toBe(201);
+    const location = created.headers.get('location')!;
+    expect((await send(location, 0, bytes.slice(0, 50_000))).headers.get('upload-offset')).toBe('50000');
+    await server.close();
+    await server.open();
+    const head = await fetch(new URL(location, server.origin), { method: 'HEAD', headers: TUS });
+    expect(head.headers.get('upload-offset')).toBe('50000');
+    expect((await send(location, 50_000, bytes.slice(50_000))).status).toBe(204);
+    const [recording] = await measured(titleId);
+    expect(recording).toMatchObject({ name: 'lange Nacht.wav', status: 'ready', sizeBytes: bytes.length });
+    expect(await readdir(join(server.dataFolder, 'uploads'))).toEqual([]);
+  });
+
+  it.each<[string, Record<string, string>, number]>([
+    ['without a title', { filename: 'a.wav' }, 400],
+    ['for an unknown title', { titleId: 'nowhere', filename: 'a.wav' }, 404],
+  ])('is refused %s', async (_, metadata, status) => {
+    expect((await create(100, metadata)).status).toBe(status);
+  });
+
+  it('is refused beyond the limit', async () => {
+    const { id: titleId } = await addTitle();
+    expect((await create(5_000_000, { titleId })).status).toBe(413);
+  });
+});
+
 describe('chains', () => {
   const gain = (gainDb: number) => ({ kind: 'gain', settings: { gainDb } });
 

@@ -9,6 +9,7 @@ import { eventRoutes } from './events/routes.ts';
 import { createApp } from './http/app.ts';
 import type { UploadLimits } from './recordings/receive-files.ts';
 import { RecordingService } from './recordings/recording-service.ts';
+import { resumableUploads } from './recordings/resumable-uploads.ts';
 import { recordingRoutes } from './recordings/routes.ts';
 import { runRoutes } from './runs/routes.ts';
 import { RunService } from './runs/run-service.ts';
@@ -71,6 +72,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
     report: options.report,
     features: (router) => {
       titleRoutes(router, titles);
+      resumableUploads(router, { recordings, store, largestBytes: options.uploadLimits.fileBytes, nudge });
       recordingRoutes(router, { recordings, store, limits: options.uploadLimits, nudge });
       chainRoutes(router, chains);
       targetRoutes(router, targets);

@@ -29,6 +29,11 @@ export class BlobStore {
     return join(this.dataFolder, 'blobs', sha256);
   }
 
+  /** Where resumable uploads lie until they are complete; they outlive a restart. */
+  get uploadsFolder(): string {
+    return join(this.dataFolder, 'uploads');
+  }
+
   /** A path for a file in the making; `adopt` or `discard` ends it. */
   temporaryPath(): string {
     return join(this.dataFolder, 'tmp', `${randomUUID()}.part`);
