@@ -10,3 +10,4 @@ export { ROUTES } from './routes.ts';
 export * from './run.ts';
 export * from './target.ts';
 export * from './title.ts';
+export * from './view.ts';

@@ -17,12 +17,16 @@ const FILES = {
 };
 
 function operation(name: string, route: Route) {
-  const parameters = [...route.path.matchAll(/:(\w+)/g)].map(([, id]) => ({
+  const inPath = [...route.path.matchAll(/:(\w+)/g)].map(([, id]) => ({
     name: id,
     in: 'path',
     required: true,
-    schema: { type: 'string' },
+    schema: { type: 'string' } as object,
   }));
+  const asked = route.query
+    ? Object.entries((schemaOf(route.query, 'output') as { properties: Record<string, object> }).properties)
+    : [];
+  const parameters = [...inPath, ...asked.map(([key, schema]) => ({ name: key, in: 'query', required: true, schema }))];
   const media = route.takes ?? 'application/json';
   const body = route.takes ? FILES : route.body && schemaOf(route.body, 'input');
   const reply = route.reply

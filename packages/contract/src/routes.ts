@@ -6,6 +6,7 @@ import { get, patch, post, put, remove } from './route.ts';
 import { itemOverview, newRun, retryRequest, run, runSummary } from './run.ts';
 import { target } from './target.ts';
 import { newTitle, title, titleChange } from './title.ts';
+import { recordingView, spectrogramQuery, viewQuery } from './view.ts';
 
 /** Every call of the server. */
 export const ROUTES = {
@@ -33,6 +34,19 @@ export const ROUTES = {
   recordingAudio: get('/api/recordings/:id/audio', 'The recording\u2019s file, with range requests.', {
     streams: 'audio/*',
   }),
+
+  recordingView: get('/api/recordings/:id/view', 'What a picture of a stretch shows: wave, loudness, speech.', {
+    query: viewQuery,
+    reply: recordingView,
+  }),
+  spectrogram: get(
+    '/api/recordings/:id/spectrogram',
+    'Spectra of a stretch: columns x rows bytes, 0 at -110 dB, 255 at -20 dB.',
+    {
+      query: spectrogramQuery,
+      streams: 'application/octet-stream',
+    },
+  ),
 
   chains: get('/api/chains', 'All chains.', { reply: z.array(chainSummary) }),
   addChain: post('/api/chains', 'A new chain, from a chain file.', { body: chainFile, reply: chain }),

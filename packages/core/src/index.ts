@@ -13,6 +13,7 @@ export { planPasses } from './chain/plan.ts';
 export { type RunSurroundings, runChain, type Spool, type StepReport } from './chain/run.ts';
 export { SHIPPED_CHAINS } from './chain/shipped-chains.ts';
 export { RunningSteps } from './chain/step-runner.ts';
+export { hann, RealFft } from './dsp/fft.ts';
 export {
   type FileFacts,
   LIMITABLE_MEASURES,
@@ -22,7 +23,15 @@ export {
   type Warning,
   type WarningCode,
 } from './measure/measurement.ts';
-export { Meter, measureSource } from './measure/meter.ts';
+export { type MeasureOptions, Meter, measureSource } from './measure/meter.ts';
+export {
+  BASE_FRAMES,
+  PYRAMID_FULL_SCALE,
+  type PyramidChannel,
+  type PyramidLevel,
+  summarise,
+} from './measure/pyramid.ts';
+export type { Survey } from './measure/survey.ts';
 export type { NumberMeta } from './settings/settings.ts';
 export { dbToGain, gainToDb, powerToDb } from './signal/decibels.ts';
 export { InvalidChainError, InvalidTargetError, SignalError, TonosError } from './signal/errors.ts';

@@ -1,4 +1,5 @@
 import {
+  type Block,
   type FileFacts,
   SIGNAL_LIMITS,
   type SignalFormat,
@@ -20,6 +21,8 @@ export interface AudioFile extends Source {
   readonly frames: number | undefined;
   /** What was found damaged or missing; complete once the blocks have been read. */
   readonly damage: readonly Warning[];
+  /** Samples of any stretch, fewer at the end; only where the file can be read at random. */
+  readFrames?(from: number, frames: number): Promise<Block>;
   close(): Promise<void>;
 }
 

@@ -11,6 +11,7 @@ import type { UploadLimits } from './recordings/receive-files.ts';
 import { RecordingService } from './recordings/recording-service.ts';
 import { resumableUploads } from './recordings/resumable-uploads.ts';
 import { recordingRoutes } from './recordings/routes.ts';
+import { SightService } from './recordings/sight-service.ts';
 import { runRoutes } from './runs/routes.ts';
 import { RunService } from './runs/run-service.ts';
 import { RunWorker } from './runs/run-worker.ts';
@@ -59,11 +60,14 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   const runs = new RunService(database, bus, surroundings);
   const worker = new RunWorker(database, store, bus, runs, surroundings);
   const pool = new WorkerPool(options.threads, options.workerFile);
+  const sightPool = new WorkerPool(1, options.workerFile);
+  const sight = new SightService(recordings, sightPool);
   const dispatcher = new Dispatcher(pool, [recordings, worker], options.report);
   const nudge = () => dispatcher.nudge();
 
   await targets.loadShipped();
   await worker.recover();
+  await recordings.recover();
   if (options.demoFolder) await loadDemo(options.demoFolder, { store, titles, recordings, chains, targets, runs });
 
   const app = createApp({
@@ -73,7 +77,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
     features: (router) => {
       titleRoutes(router, titles);
       resumableUploads(router, { recordings, store, largestBytes: options.uploadLimits.fileBytes, nudge });
-      recordingRoutes(router, { recordings, store, limits: options.uploadLimits, nudge });
+      recordingRoutes(router, { recordings, sight, store, limits: options.uploadLimits, nudge });
       chainRoutes(router, chains);
       targetRoutes(router, targets);
       runRoutes(router, { runs, worker, recordings, store, version: options.version, now: surroundings.now, nudge });
@@ -99,6 +103,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
       http.closeAllConnections();
       await closed;
       await pool.close();
+      await sightPool.close();
       await database.close();
     },
   };

@@ -124,6 +124,14 @@ export class LoudnessMeter {
     };
   }
 
+  /** Loudness over time in LUFS, ten values a second; the first ends after 0.4 s and after 3 s. */
+  get series(): { momentaryLufs: Float32Array; shortTermLufs: Float32Array } {
+    return {
+      momentaryLufs: Float32Array.from(this.gatingPowers, powerToLufs),
+      shortTermLufs: Float32Array.from(this.shortTermPowers, powerToLufs),
+    };
+  }
+
   private endSubBlock(): void {
     this.recent[this.subBlock % SHORT_TERM] = this.energy;
     this.energy = 0;

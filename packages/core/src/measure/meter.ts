@@ -9,6 +9,8 @@ import { LoudnessMeter } from './loudness.ts';
 import type { SoundFigures } from './measurement.ts';
 import { NoiseFloorMeter } from './noise-floor.ts';
 import { OverviewMeter } from './overview.ts';
+import { PyramidMeter } from './pyramid.ts';
+import type { Survey } from './survey.ts';
 import { judgeWarnings } from './warnings.ts';
 
 /** Every measure of a signal in one go, whatever blocks it comes in. */
@@ -20,9 +22,15 @@ export class Meter {
   private readonly clipping: ClippingMeter;
   private readonly activity: ActivityMeter;
   private readonly overview = new OverviewMeter();
+  private readonly pyramid: PyramidMeter | undefined;
   private badSamples = 0;
 
-  constructor(private readonly format: SignalFormat) {
+  /** @param survey also gather what pictures are drawn from */
+  constructor(
+    private readonly format: SignalFormat,
+    { survey = false }: { survey?: boolean } = {},
+  ) {
+    this.pyramid = survey ? new PyramidMeter(format.channels) : undefined;
     this.loudness = new LoudnessMeter(format);
     this.truePeak = new TruePeakMeter(format.channels);
     this.levels = new LevelMeter(format.channels);
@@ -41,9 +49,10 @@ export class Meter {
     this.clipping.hear(block);
     this.activity.hear(block);
     this.overview.hear(block);
+    this.pyramid?.hear(block);
   }
 
-  conclude(): { figures: SoundFigures; overview: [number, number][] } {
+  conclude(): { figures: SoundFigures; overview: [number, number][]; survey: Survey | undefined } {
     const levels = this.levels.conclude();
     const loudness = this.loudness.conclude();
     const { floorPower, digitalSilenceSeconds } = this.floor.conclude();
@@ -73,7 +82,14 @@ export class Meter {
     const { channelMeanSquares } = levels;
     const { sampleRateHz } = this.format;
     const evidence = { figures, activity, channelMeanSquares, sampleRateHz, badSamples: this.badSamples };
-    return { figures: { ...figures, warnings: judgeWarnings(evidence) }, overview: this.overview.conclude() };
+    const survey = this.pyramid && {
+      ...this.format,
+      frames: levels.frames,
+      levels: this.pyramid.conclude(),
+      ...this.loudness.series,
+      speech: activity.speech,
+    };
+    return { figures: { ...figures, warnings: judgeWarnings(evidence) }, overview: this.overview.conclude(), survey };
   }
 }
 
@@ -89,14 +105,24 @@ function pauses({ speech }: ActivityFigures, durationSeconds: number) {
   };
 }
 
+export interface MeasureOptions {
+  signal?: CancelSignal;
+  progress?: (frames: number) => void;
+  /** Also gather what pictures are drawn from. */
+  survey?: boolean;
+  /** Hears every block too, before the next is read. */
+  alongside?: (block: Block) => void | Promise<void>;
+}
+
 /** Measures a whole source. */
 export async function measureSource(
   source: Source,
-  options: { signal?: CancelSignal; progress?: (frames: number) => void } = {},
-): Promise<{ figures: SoundFigures; overview: [number, number][] }> {
-  const meter = new Meter(source.format);
+  options: MeasureOptions = {},
+): Promise<{ figures: SoundFigures; overview: [number, number][]; survey: Survey | undefined }> {
+  const meter = new Meter(source.format, { survey: options.survey });
   for await (const block of source.blocks({ signal: options.signal })) {
     meter.hear(block);
+    await options.alongside?.(block);
     options.progress?.(block[0].length);
   }
   return meter.conclude();

@@ -29,11 +29,14 @@ export function pcmFile(
   }
   if (frames <= 0)
     throw new UnreadableFileError('empty', `${file} holds no samples. Record or export it again.`, { file });
+  const readFrames = async (from: number, count: number): Promise<Block> => {
+    const kept = Math.max(0, Math.min(count, frames - from));
+    return deinterleave(await bytes.read(dataStart + from * frameBytes, kept * frameBytes), layout, channels);
+  };
   async function* blocks({ signal }: { signal?: CancelSignal } = {}): AsyncGenerator<Block> {
     for (let frame = 0; frame < frames; frame += BLOCK_FRAMES) {
       signal?.throwIfAborted();
-      const count = Math.min(BLOCK_FRAMES, frames - frame);
-      yield deinterleave(await bytes.read(dataStart + frame * frameBytes, count * frameBytes), layout, channels);
+      yield await readFrames(frame, BLOCK_FRAMES);
     }
   }
   return {
@@ -42,6 +45,7 @@ export function pcmFile(
     frames,
     damage,
     blocks,
+    readFrames,
     close: () => bytes.close(),
   };
 }

@@ -13,6 +13,7 @@ import {
   type LimitResult,
   layOut,
   type Measurement,
+  type MeasureOptions,
   measureSource,
   type OutputFormat,
   runChain,
@@ -63,16 +64,29 @@ export async function measureFile(
 ): Promise<{ measurement: Measurement; overview: [number, number][] }> {
   const file = await openAudio(path, options.name);
   try {
-    let heard = 0;
-    const progress = (frames: number) => {
-      heard += frames;
-      options.progress?.(Math.min(1, heard / (file.frames ?? Number.POSITIVE_INFINITY)));
-    };
-    const { figures, overview } = await measureSource(file, { signal: options.signal, progress });
-    return { measurement: { ...file.facts, ...figures, warnings: [...file.damage, ...figures.warnings] }, overview };
+    const { measurement, overview } = await measureAudio(file, { signal: options.signal, progress: options.progress });
+    return { measurement, overview };
   } finally {
     await file.close();
   }
+}
+
+interface MeasureAudioOptions extends Pick<MeasureOptions, 'signal' | 'survey' | 'alongside'> {
+  progress?: (share: number) => void;
+}
+
+/** Measures an open file. */
+export async function measureAudio(file: AudioFile, { progress, ...options }: MeasureAudioOptions) {
+  let heard = 0;
+  const { figures, overview, survey } = await measureSource(file, {
+    ...options,
+    progress: (frames) => {
+      heard += frames;
+      progress?.(Math.min(1, heard / (file.frames ?? Number.POSITIVE_INFINITY)));
+    },
+  });
+  const measurement: Measurement = { ...file.facts, ...figures, warnings: [...file.damage, ...figures.warnings] };
+  return { measurement, overview, survey };
 }
 
 /** Runs a chain over a file, lands it on the target, writes it, and judges what a decoder makes of the written file. */

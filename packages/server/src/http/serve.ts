@@ -2,21 +2,28 @@ import type { Route } from '@tonos/contract';
 import type { Request, Response, Router } from 'express';
 import { HttpProblem } from './problems.ts';
 
-export interface Call<Body> {
+export interface Call<Body, Query = unknown> {
   params: Readonly<Record<string, string>>;
   body: Body;
+  query: Query;
   request: Request;
   response: Response;
 }
 
 /** Puts a declared route into service: its body is checked, its reply sent. Routes that stream answer by themselves. */
-export function serve<Body, Reply>(
+export function serve<Body, Reply, Query>(
   router: Router,
-  route: Route<Body, Reply>,
-  handle: (call: Call<Body>) => Reply | Promise<Reply>,
+  route: Route<Body, Reply, Query>,
+  handle: (call: Call<Body, Query>) => Reply | Promise<Reply>,
 ): void {
   router[route.method](route.path, async (request: Request, response: Response) => {
-    const call = { params: request.params as Record<string, string>, body: bodyOf(route, request), request, response };
+    const call = {
+      params: request.params as Record<string, string>,
+      body: bodyOf(route, request),
+      query: (route.query ? route.query.parse(request.query) : undefined) as Query,
+      request,
+      response,
+    };
     const reply = await handle(call);
     if (route.streams) return;
     response.status(route.status);
@@ -25,7 +32,7 @@ export function serve<Body, Reply>(
   });
 }
 
-function bodyOf<Body>(route: Route<Body, unknown>, request: Request): Body {
+function bodyOf<Body>(route: Pick<Route<Body>, 'body'>, request: Request): Body {
   if (!route.body) return undefined as Body;
   const empty = request.body === undefined;
   if (empty && Number(request.headers['content-length'] ?? 0) > 0) {

@@ -37,7 +37,7 @@ export class RecordingService implements WorkSource {
     return { columns: found.overview ?? [] };
   }
 
-  /** Where the file lies, and what a browser should take it for. */
+  /** Where the sound lies, and what a browser should take it for: the file itself where a browser plays it. */
   async audio(id: string): Promise<{ path: string; mediaType: string; name: string }> {
     const { sha256, measurement, name } = await this.find(id);
     if (!measurement)
@@ -46,11 +46,27 @@ export class RecordingService implements WorkSource {
         'not-readable',
         `${name} can't be played: it is still being measured, or is no sound.`,
       );
-    return {
-      path: this.store.pathOf(sha256),
-      mediaType: MEDIA_TYPES[measurement.container] ?? 'application/octet-stream',
-      name,
-    };
+    const mediaType = PLAYED_TYPES[measurement.container];
+    if (mediaType) return { path: this.store.pathOf(sha256), mediaType, name };
+    return { path: this.store.derivedPath(sha256, '.wav'), mediaType: 'audio/wav', name: `${name}.wav` };
+  }
+
+  /** What looking at a recording reads: its survey, and samples at random. */
+  async sight(id: string): Promise<{ surveyPath: string; path: string; name: string }> {
+    const { sha256, measurement, name } = await this.find(id);
+    if (!measurement)
+      throw new HttpProblem(409, 'not-readable', `${name} can't be shown: it is still being measured, or is no sound.`);
+    const copied = await this.store.hasDerived(sha256, '.wav');
+    const path = copied ? this.store.derivedPath(sha256, '.wav') : this.store.pathOf(sha256);
+    return { surveyPath: this.store.derivedPath(sha256, '.survey'), path, name };
+  }
+
+  /** What was derived can be lost or be of an older version: those recordings are measured again. */
+  async recover(): Promise<void> {
+    for (const { id, sha256 } of await this.entities.findBy({ status: 'ready' })) {
+      if (!(await this.store.hasDerived(sha256, '.survey')))
+        await this.entities.update({ id }, { status: 'measuring' });
+    }
   }
 
   async checkTitle(titleId: string): Promise<void> {
@@ -95,8 +111,9 @@ export class RecordingService implements WorkSource {
     const controller = new AbortController();
     this.underWay.set(next.id, controller);
     const startedMs = performance.now();
+    const [surveyPath, copyPath] = [this.store.temporaryPath(), this.store.temporaryPath()];
     return {
-      job: { type: 'measure', path: this.store.pathOf(next.sha256), name: next.name },
+      job: { type: 'measure', path: this.store.pathOf(next.sha256), name: next.name, surveyPath, copyPath },
       signal: controller.signal,
       progress: (share) => {
         const left = secondsLeft(startedMs, share, performance.now());
@@ -108,7 +125,19 @@ export class RecordingService implements WorkSource {
           secondsLeft: left,
         });
       },
-      end: (end) => this.settle(next, end).finally(() => this.underWay.delete(next.id)),
+      end: async (end) => {
+        try {
+          if (end.type === 'measured') {
+            await this.store.placeDerived(surveyPath, next.sha256, '.survey');
+            if (end.copied) await this.store.placeDerived(copyPath, next.sha256, '.wav');
+          }
+          await this.settle(next, end);
+        } finally {
+          this.underWay.delete(next.id);
+          // a thread that was ended in the middle leaves its files
+          for (const path of [surveyPath, copyPath]) await this.store.discard(path);
+        }
+      },
     };
   }
 
@@ -135,15 +164,15 @@ export class RecordingService implements WorkSource {
   }
 }
 
-export const MEDIA_TYPES: Readonly<Record<string, string>> = {
+/** What browsers play by themselves. */
+const PLAYED_TYPES: Readonly<Record<string, string>> = {
   wav: 'audio/wav',
-  rf64: 'audio/wav',
-  bw64: 'audio/wav',
   flac: 'audio/flac',
   mp3: 'audio/mpeg',
   ogg: 'audio/ogg',
-  aiff: 'audio/aiff',
 };
+
+export const mediaTypeOf = (container: string): string => PLAYED_TYPES[container] ?? 'application/octet-stream';
 
 function outcome(end: JobEnd): Partial<RecordingEntity> | undefined {
   if (end.type === 'measured') return { status: 'ready', measurement: end.measurement, overview: end.overview };

@@ -1,20 +1,25 @@
 import { ROUTES } from '@tonos/contract';
-import type { Router } from 'express';
+import type { Response, Router } from 'express';
 import { sendFile } from '../http/send-file.ts';
 import { serve } from '../http/serve.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
 import { receiveFiles, type UploadLimits } from './receive-files.ts';
 import type { RecordingService } from './recording-service.ts';
+import type { SightService } from './sight-service.ts';
 
 export interface RecordingRoutesNeeds {
   recordings: RecordingService;
+  sight: SightService;
   store: BlobStore;
   limits: UploadLimits;
   /** Called where work has come up. */
   nudge(): void;
 }
 
-export function recordingRoutes(router: Router, { recordings, store, limits, nudge }: RecordingRoutesNeeds): void {
+export function recordingRoutes(
+  router: Router,
+  { recordings, sight, store, limits, nudge }: RecordingRoutesNeeds,
+): void {
   serve(router, ROUTES.recordings, ({ params }) => recordings.listOf(params.id));
   serve(router, ROUTES.addRecordings, async ({ params, request }) => {
     await recordings.checkTitle(params.id);
@@ -24,7 +29,21 @@ export function recordingRoutes(router: Router, { recordings, store, limits, nud
   });
   serve(router, ROUTES.recording, ({ params }) => recordings.get(params.id));
   serve(router, ROUTES.recordingOverview, ({ params }) => recordings.overview(params.id));
+  serve(router, ROUTES.recordingView, ({ params, query, response }) =>
+    sight.view(params.id, query, goneSignal(response)),
+  );
+  serve(router, ROUTES.spectrogram, async ({ params, query, response }) => {
+    const values = await sight.spectrogram(params.id, query, goneSignal(response));
+    response.type('application/octet-stream').send(Buffer.from(values));
+  });
   serve(router, ROUTES.recordingAudio, async ({ params, response }) =>
     sendFile(response, await recordings.audio(params.id)),
   );
+}
+
+/** Says that the one who asked has gone. */
+function goneSignal(response: Response): AbortSignal {
+  const controller = new AbortController();
+  response.on('close', () => controller.abort());
+  return controller.signal;
 }

@@ -3,7 +3,7 @@ import { type ReportFile, ROUTES, type Run } from '@tonos/contract';
 import type { Router } from 'express';
 import { sendFile } from '../http/send-file.ts';
 import { serve } from '../http/serve.ts';
-import { MEDIA_TYPES, type RecordingService } from '../recordings/recording-service.ts';
+import { mediaTypeOf, type RecordingService } from '../recordings/recording-service.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
 import { deliveryPackage } from './delivery-package.ts';
 import type { RunService } from './run-service.ts';
@@ -46,7 +46,7 @@ export function runRoutes(
     await sendFile(response, {
       path: store.pathOf(sha256),
       name,
-      mediaType: MEDIA_TYPES[container] ?? 'application/octet-stream',
+      mediaType: mediaTypeOf(container),
     });
   });
   serve(router, ROUTES.package, async ({ params, response }) => {

@@ -21,12 +21,26 @@ export class BlobStore {
       await mkdir(folder, { recursive: true });
       for (const left of await readdir(folder)) await rm(join(folder, left), { recursive: true, force: true });
     }
-    await mkdir(join(dataFolder, 'blobs'), { recursive: true });
+    for (const name of ['blobs', 'derived']) await mkdir(join(dataFolder, name), { recursive: true });
     return new BlobStore(dataFolder);
   }
 
   pathOf(sha256: string): string {
     return join(this.dataFolder, 'blobs', sha256);
+  }
+
+  /** Something made from a blob, which can be made again: its survey, a copy that can be read at random. */
+  derivedPath(sha256: string, ending: '.survey' | '.wav'): string {
+    return join(this.dataFolder, 'derived', `${sha256}${ending}`);
+  }
+
+  /** Puts a finished, synced file in the place of what is derived. */
+  async placeDerived(path: string, sha256: string, ending: '.survey' | '.wav'): Promise<void> {
+    await rename(path, this.derivedPath(sha256, ending));
+  }
+
+  async hasDerived(sha256: string, ending: '.survey' | '.wav'): Promise<boolean> {
+    return isThere(this.derivedPath(sha256, ending));
   }
 
   /** Where resumable uploads lie until they are complete; they outlive a restart. */
@@ -90,10 +104,7 @@ export class BlobStore {
   }
 
   private async place(path: string, sha256: string, sizeBytes: number): Promise<StoredBlob> {
-    const there = await access(this.pathOf(sha256)).then(
-      () => true,
-      () => false,
-    );
+    const there = await isThere(this.pathOf(sha256));
     if (there) await this.discard(path);
     else {
       await rename(path, this.pathOf(sha256));
@@ -102,6 +113,12 @@ export class BlobStore {
     return { sha256, sizeBytes };
   }
 }
+
+const isThere = (path: string): Promise<boolean> =>
+  access(path).then(
+    () => true,
+    () => false,
+  );
 
 async function syncFile(path: string): Promise<void> {
   const handle = await open(path, 'r');

@@ -1,8 +1,8 @@
 import { parentPort } from 'node:worker_threads';
 import type { FileProblem } from '@tonos/contract';
 import { configureChain, TonosError } from '@tonos/core';
-import { measureFile, renderFile } from '@tonos/formats';
-import type { FromWorker, Job, JobEnd, ToWorker } from './messages.ts';
+import { openAudio, renderFile, SurveyReader, spectrogramOf, surveyAudio, viewOf } from '@tonos/formats';
+import type { FromWorker, Job, JobEnd, LookJob, ToWorker } from './messages.ts';
 
 /** A worker thread: one job at a time, from the message that brings it to the one that ends it. */
 
@@ -24,12 +24,25 @@ function progressReporter() {
 
 async function doJob(job: Job, signal: AbortSignal): Promise<JobEnd> {
   const progress = progressReporter();
-  if (job.type === 'measure')
-    return { type: 'measured', ...(await measureFile(job.path, { name: job.name, signal, progress })) };
+  if (job.type === 'measure') return { type: 'measured', ...(await surveyAudio({ ...job, signal, progress })) };
+  if (job.type !== 'render') return look(job);
   const { path, steps, ...rest } = job;
   const result = await renderFile({ ...rest, sourcePath: path, chain: configureChain(steps), signal, progress });
   const { after, overview, findings, verdict, limits } = result;
   return { type: 'rendered', after, overview, findings, verdict: verdict!, limits };
+}
+
+async function look({ type, surveyPath, path, name, range, rows }: LookJob): Promise<JobEnd> {
+  const survey = await SurveyReader.open(surveyPath);
+  const audio = await openAudio(path, name);
+  try {
+    const readFrames = (from: number, frames: number) => audio.readFrames!(from, frames);
+    if (type === 'view') return { type: 'viewed', view: await viewOf(survey, readFrames, range) };
+    return { type: 'spectra', values: await spectrogramOf(survey.header, readFrames, range, rows) };
+  } finally {
+    await audio.close();
+    await survey.close();
+  }
 }
 
 function problemOf(error: unknown, job: Job): FileProblem {

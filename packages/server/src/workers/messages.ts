@@ -1,5 +1,6 @@
 import type { FileProblem } from '@tonos/contract';
 import type { ChainStep, LimitResult, Measurement, StepReport, TargetFile, Verdict } from '@tonos/core';
+import type { View, ViewRange } from '@tonos/formats';
 
 /** The wire between the server and a worker thread: one tagged union a direction. */
 
@@ -8,6 +9,9 @@ export interface MeasureJob {
   path: string;
   /** How messages call the file. */
   name: string;
+  /** Where the survey goes, and a copy that can be read at random where one is needed. */
+  surveyPath: string;
+  copyPath: string;
 }
 
 export interface RenderJob {
@@ -20,7 +24,19 @@ export interface RenderJob {
   spoolFolder: string;
 }
 
-export type Job = MeasureJob | RenderJob;
+/** Looking at a stretch of a recording that has been surveyed. */
+export interface LookJob {
+  type: 'view' | 'spectrogram';
+  surveyPath: string;
+  /** A file that can be read at random. */
+  path: string;
+  name: string;
+  range: ViewRange;
+  /** Of the spectrogram. */
+  rows: number;
+}
+
+export type Job = MeasureJob | RenderJob | LookJob;
 
 export type ToWorker = { type: 'job'; job: Job } | { type: 'cancel' };
 
@@ -28,6 +44,8 @@ export interface Measured {
   type: 'measured';
   measurement: Measurement;
   overview: [number, number][];
+  /** Whether a copy was written. */
+  copied: boolean;
 }
 
 export interface Rendered {
@@ -39,6 +57,12 @@ export interface Rendered {
   limits: LimitResult[];
 }
 
-export type JobEnd = Measured | Rendered | { type: 'failed'; error: FileProblem } | { type: 'cancelled' };
+export type JobEnd =
+  | Measured
+  | Rendered
+  | { type: 'viewed'; view: View }
+  | { type: 'spectra'; values: Uint8Array }
+  | { type: 'failed'; error: FileProblem }
+  | { type: 'cancelled' };
 
 export type FromWorker = { type: 'progress'; share: number; stage: string } | JobEnd;

@@ -40,7 +40,7 @@ const run = (
   name: string,
   signal = new AbortController().signal,
   progress: (share: number, stage: string) => void = () => {},
-) => pool.run({ type: 'measure', path: '', name }, { signal, progress });
+) => pool.run({ type: 'measure', path: '', name, surveyPath: '', copyPath: '' }, { signal, progress });
 
 it('uses a thread again and again', async () => {
   for (let i = 0; i < 5; i++) expect(await run('finish')).toMatchObject({ error: { code: 'done' } });
@@ -89,7 +89,7 @@ describe('Dispatcher', () => {
           ended.push(name);
         };
         return {
-          job: { type: 'measure', path: '', name: 'finish' },
+          job: { type: 'measure', path: '', name: 'finish', surveyPath: '', copyPath: '' },
           signal: new AbortController().signal,
           progress: () => {},
           end,
@@ -111,7 +111,7 @@ describe('Dispatcher', () => {
       take: async (): Promise<Work | undefined> => {
         if (taken++ > 1) return undefined;
         return {
-          job: { type: 'measure', path: '', name: 'finish' },
+          job: { type: 'measure', path: '', name: 'finish', surveyPath: '', copyPath: '' },
           signal: new AbortController().signal,
           progress: () => {},
           end: () => Promise.reject(new Error('disk full')),

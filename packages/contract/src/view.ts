@@ -1,0 +1,26 @@
+import * as z from 'zod';
+
+const seconds = z.coerce.number().min(0).max(1e6);
+
+/** A stretch of a recording, and in how many columns it is drawn. */
+export const viewQuery = z
+  .object({ from: seconds, to: seconds, columns: z.coerce.number().int().min(1).max(4096) })
+  .refine(({ from, to }) => to > from, { message: 'The end lies before the start.', path: ['to'] });
+
+export const spectrogramQuery = viewQuery.safeExtend({ rows: z.coerce.number().int().min(1).max(1024) });
+
+const line = z.array(z.number().nullable());
+
+export const recordingView = z.object({
+  fromSeconds: z.number(),
+  toSeconds: z.number(),
+  channels: z.array(z.object({ low: z.array(z.number()), high: z.array(z.number()), rms: z.array(z.number()) })),
+  samples: z.object({ firstSeconds: z.number(), values: z.array(z.array(z.number())) }).nullable(),
+  momentaryLufs: line,
+  shortTermLufs: line,
+  speech: z.array(z.object({ startSeconds: z.number(), endSeconds: z.number() })),
+});
+
+export type ViewQuery = z.output<typeof viewQuery>;
+export type SpectrogramQuery = z.output<typeof spectrogramQuery>;
+export type RecordingView = z.output<typeof recordingView>;

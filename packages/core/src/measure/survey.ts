@@ -1,0 +1,13 @@
+import type { PyramidLevel } from './pyramid.ts';
+
+/** What a picture of a recording is drawn from. Made once, while it is measured. */
+export interface Survey {
+  sampleRateHz: number;
+  channels: number;
+  frames: number;
+  levels: PyramidLevel[];
+  /** Loudness in LUFS, ten values a second: value i of the momentary ends at 0.4 + i / 10 s, of the short-term at 3 + i / 10 s. */
+  momentaryLufs: Float32Array;
+  shortTermLufs: Float32Array;
+  speech: { startSeconds: number; endSeconds: number }[];
+}

@@ -1,0 +1,49 @@
+import { rm } from 'node:fs/promises';
+import type { CancelSignal, Measurement } from '@tonos/core';
+import { ByteWriter } from '../bytes/byte-writer.ts';
+import { openAudio } from '../open-audio.ts';
+import { measureAudio } from '../render/render-file.ts';
+import { writeWav } from '../wav/write-wav.ts';
+import { writeSurvey } from './survey-file.ts';
+
+/** Containers that browsers play by themselves. */
+const PLAYED = ['wav', 'flac', 'mp3', 'ogg'];
+
+export interface SurveyJob {
+  path: string;
+  name: string;
+  /** Where the survey is written; must not exist. */
+  surveyPath: string;
+  /** Where a copy that can be read at random is written if the file itself can't, or can't be played in a browser; must not exist. */
+  copyPath: string;
+  signal?: CancelSignal;
+  progress?: (share: number) => void;
+}
+
+/** Measures a file and gathers all that looking at it needs, in one reading. */
+export async function surveyAudio(
+  job: SurveyJob,
+): Promise<{ measurement: Measurement; overview: [number, number][]; copied: boolean }> {
+  const file = await openAudio(job.path, job.name);
+  const copied = !file.readFrames || !PLAYED.includes(file.facts.container);
+  const bytes = copied ? await ByteWriter.create(job.copyPath) : undefined;
+  try {
+    const writer = bytes && (await writeWav(bytes, { format: file.format, bitDepth: 32 }));
+    const { survey, ...measured } = await measureAudio(file, {
+      signal: job.signal,
+      progress: job.progress,
+      survey: true,
+      alongside: (block) => writer?.write(block),
+    });
+    await writer?.finish();
+    await bytes?.close();
+    await writeSurvey(job.surveyPath, survey!);
+    return { ...measured, copied };
+  } catch (error) {
+    await bytes?.abandon().catch(() => {}); // may be closed by now
+    for (const path of [job.copyPath, job.surveyPath]) await rm(path, { force: true });
+    throw error;
+  } finally {
+    await file.close();
+  }
+}
