@@ -32,6 +32,7 @@ export const api = createApi({
       query: (titleId) => `titles/${titleId}/recordings`,
       providesTags: ['Recordings'],
     }),
+    recording: build.query<Recording, string>({ query: (id) => `recordings/${id}`, providesTags: ['Recordings'] }),
     recordingOverview: build.query<RecordingOverview, string>({ query: (id) => `recordings/${id}/overview` }),
 
     chains: build.query<ChainSummary[], void>({ query: () => 'chains', providesTags: ['Chains'] }),

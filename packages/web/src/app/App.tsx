@@ -26,6 +26,7 @@ const router = createBrowserRouter([
     children: [
       { index: true, ...page(() => import('../features/titles/index.ts'), 'TitlesPage') },
       { path: 'titles/:id', ...page(() => import('../features/title/index.ts'), 'TitlePage') },
+      { path: 'recordings/:id', ...page(() => import('../features/bench/index.ts'), 'BenchPage') },
       { path: 'chains', ...page(() => import('../features/chains/index.ts'), 'ChainsPage') },
       { path: 'chains/:id', ...page(() => import('../features/chain-editor/index.ts'), 'ChainPage') },
       { path: 'targets', ...page(() => import('../features/targets/index.ts'), 'TargetsPage') },

@@ -30,6 +30,18 @@ const KEYS: readonly [place: string, keys: readonly [keys: string[], act: string
     ],
   ],
   [
+    'Recording',
+    [
+      [['+'], 'closer'],
+      [['\u2212'], 'further'],
+      [['0'], 'the whole'],
+      [['\u2190'], 'earlier'],
+      [['\u2192'], 'later'],
+      [['j'], 'next recording'],
+      [['k'], 'the one before'],
+    ],
+  ],
+  [
     'Chain',
     [
       [['a'], 'add a step'],

@@ -1,6 +1,7 @@
 import { ActionIcon, SegmentedControl, Switch } from '@mantine/core';
 import { IconPlayerPauseFilled, IconPlayerPlayFilled } from '@tabler/icons-react';
 import { figure } from '@tonos/core';
+import { useEffect } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { api } from '../api/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
@@ -8,6 +9,7 @@ import { Wave } from '../plots/Wave.tsx';
 import { clock } from '../ui/time.ts';
 import classes from './ListeningStrip.module.css';
 import { matchGainDb } from './level-match.ts';
+import { useListeningSeconds } from './listening-clock.ts';
 import { type Listened, listeningSlice, type Playable, type Side } from './listening-slice.ts';
 import { usePlayer } from './use-player.ts';
 
@@ -30,10 +32,14 @@ export function ListeningStrip() {
 
 function Player({ listened }: { listened: Listened }) {
   const dispatch = useAppDispatch();
-  const { side, playing, levelMatched } = useAppSelector((state) => state.listening);
+  const { side, playing, levelMatched, seekAsked } = useAppSelector((state) => state.listening);
   const playable = side === 'result' && listened.result ? listened.result : listened.source;
   const gainDb = levelMatched ? matchGainDb(listened, side) : 0;
-  const { seconds, seek } = usePlayer(listened, side, playing, gainDb, () => dispatch(playingChanged(false)));
+  const seconds = useListeningSeconds();
+  const { seek } = usePlayer(listened, side, playing, gainDb, () => dispatch(playingChanged(false)));
+  useEffect(() => {
+    if (seekAsked) seek(seekAsked.seconds);
+  }, [seekAsked, seek]);
   const choose = (chosen: Side) => dispatch(sideChosen(chosen));
   useHotkeys('space', () => dispatch(playingChanged(!playing)), {
     preventDefault: true,

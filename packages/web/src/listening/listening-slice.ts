@@ -22,18 +22,30 @@ export interface ListeningState {
   side: Side;
   playing: boolean;
   levelMatched: boolean;
+  /** Asked by a page: go there. A new object each time. */
+  seekAsked: { seconds: number } | null;
 }
 
-const initialState: ListeningState = { listened: null, side: 'source', playing: false, levelMatched: true };
+const initialState: ListeningState = {
+  listened: null,
+  side: 'source',
+  playing: false,
+  levelMatched: true,
+  seekAsked: null,
+};
 
 export const listeningSlice = createSlice({
   name: 'listening',
   initialState,
   reducers: {
-    listened: (state, { payload }: PayloadAction<{ listened: Listened; side: Side }>) => {
+    listened: (state, { payload }: PayloadAction<{ listened: Listened; side: Side; fromSeconds?: number }>) => {
       state.listened = payload.listened;
       state.side = payload.side;
       state.playing = true;
+      state.seekAsked = payload.fromSeconds === undefined ? null : { seconds: payload.fromSeconds };
+    },
+    seekAsked: (state, { payload: seconds }: PayloadAction<number>) => {
+      state.seekAsked = { seconds };
     },
     playingChanged: (state, { payload }: PayloadAction<boolean>) => {
       state.playing = payload;

@@ -1,4 +1,5 @@
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useRef } from 'react';
+import { setListeningSeconds } from './listening-clock.ts';
 import type { Listened, Side } from './listening-slice.ts';
 
 /**
@@ -11,9 +12,8 @@ export function usePlayer(
   playing: boolean,
   gainDb: number,
   onEnd: () => void,
-): { seconds: number; seek(seconds: number): void } {
+): { seek(seconds: number): void } {
   const players = useRef<Record<Side, HTMLAudioElement> | null>(null);
-  const [seconds, setSeconds] = useState(0);
   const sourceUrl = listened.source.url;
   const resultUrl = listened.result?.url;
   const lastSide = useRef(side);
@@ -33,7 +33,7 @@ export function usePlayer(
     };
     const made = { source: make(sourceUrl), result: make(resultUrl) };
     players.current = made;
-    setSeconds(0);
+    setListeningSeconds(0);
     return () => {
       for (const audio of Object.values(made)) {
         audio.pause();
@@ -57,7 +57,7 @@ export function usePlayer(
     else active.pause();
     let frame = 0;
     const follow = () => {
-      setSeconds(active.currentTime);
+      setListeningSeconds(active.currentTime);
       frame = requestAnimationFrame(follow);
     };
     if (playing) follow();
@@ -67,7 +67,7 @@ export function usePlayer(
   const seek = useCallback((to: number) => {
     const at = Math.max(0, to);
     for (const audio of Object.values(players.current ?? {})) if (audio.src) audio.currentTime = at;
-    setSeconds(at);
+    setListeningSeconds(at);
   }, []);
-  return { seconds, seek };
+  return { seek };
 }

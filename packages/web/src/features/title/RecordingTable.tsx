@@ -1,8 +1,10 @@
 import { Checkbox, Progress, Tooltip } from '@mantine/core';
 import type { Recording } from '@tonos/contract';
+import { Link } from 'react-router';
 import { useAppSelector } from '../../app/store.ts';
 import type { Listened } from '../../listening/listening-slice.ts';
 import { PlayMark } from '../../listening/PlayMark.tsx';
+import { factsText } from '../../ui/facts-text.ts';
 import { LevelCell } from '../../ui/LevelCell.tsx';
 import { clock, timeLeft } from '../../ui/time.ts';
 import classes from './RecordingTable.module.css';
@@ -61,7 +63,9 @@ export function RecordingTable({ recordings, unchosen, onChoose }: RecordingTabl
               {recording.status === 'ready' && <PlayMark listened={listenedOf(recording)} />}
             </td>
             <td className={`name ${classes.name}`} title={recording.name}>
-              {recording.name}
+              <Link className="plain" to={`/recordings/${recording.id}`}>
+                {recording.name}
+              </Link>
             </td>
             <Figures recording={recording} />
           </tr>
@@ -108,29 +112,14 @@ function Figures({ recording: { id, status, measurement, error } }: { recording:
       </td>
     );
   }
-  const {
-    durationSeconds,
-    integratedLufs,
-    truePeakDbtp,
-    noiseFloorDbfs,
-    codec,
-    container,
-    bitDepth,
-    sampleRateHz,
-    channels,
-    warnings,
-  } = measurement;
-  const layout = channels === 1 ? 'mono' : channels === 2 ? 'stereo' : `${channels} channels`;
+  const { durationSeconds, integratedLufs, truePeakDbtp, noiseFloorDbfs, warnings } = measurement;
   return (
     <>
       <td className="number">{clock(durationSeconds)}</td>
       <LevelCell value={integratedLufs} />
       <LevelCell value={truePeakDbtp} />
       <LevelCell value={noiseFloorDbfs} />
-      <td className="quiet small">
-        {(codec === 'pcm' || codec === 'float' ? container : codec).toUpperCase()} {bitDepth ? `${bitDepth}-bit ` : ''}
-        {sampleRateHz / 1000} kHz {layout}
-      </td>
+      <td className="quiet small">{factsText(measurement)}</td>
       <td className={`advice small ${classes.warnings}`}>
         {warnings.map(({ code, message }, i) => (
           <Tooltip key={code} label={message} multiline w={280} events={{ hover: true, focus: true, touch: true }}>

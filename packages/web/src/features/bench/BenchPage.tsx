@@ -1,0 +1,68 @@
+import { Button } from '@mantine/core';
+import { useHotkeys } from 'react-hotkeys-hook';
+import { Link, useNavigate, useParams } from 'react-router';
+import { api } from '../../api/api.ts';
+import { factsText } from '../../ui/facts-text.ts';
+import { Page } from '../../ui/Page.tsx';
+import { Trouble } from '../../ui/Trouble.tsx';
+import { clock } from '../../ui/time.ts';
+import classes from './Bench.module.css';
+import { FigureColumn } from './FigureColumn.tsx';
+import { Plate } from './Plate.tsx';
+
+/** One recording: look at it at any zoom, listen anywhere, read its figures against the title's target. */
+export function BenchPage() {
+  const { id = '' } = useParams();
+  const navigate = useNavigate();
+  const { data: recording, error, refetch } = api.useRecordingQuery(id);
+  const titleId = recording?.titleId ?? '';
+  const { data: title } = api.useTitleQuery(titleId, { skip: !titleId });
+  const { data: siblings = [] } = api.useRecordingsQuery(titleId, { skip: !titleId });
+  const { data: targets } = api.useTargetsQuery();
+  const at = siblings.findIndex((one) => one.id === id);
+  const [previous, next] = [siblings[at - 1], at < 0 ? undefined : siblings[at + 1]];
+  const go = (to: { id: string } | undefined) => to && void navigate(`/recordings/${to.id}`);
+  useHotkeys('j', () => go(next));
+  useHotkeys('k', () => go(previous));
+  if (error)
+    return (
+      <Page title="Recording">
+        <Trouble error={error} retry={refetch} />
+      </Page>
+    );
+  if (!recording) return <Page title={'\u00a0'}>{null}</Page>;
+  const { measurement } = recording;
+  const target = targets?.find((one) => one.id === title?.targetId);
+  return (
+    <Page
+      title={recording.name}
+      about={
+        <>
+          {measurement && `${factsText(measurement)} \u00b7 ${clock(measurement.durationSeconds, 2)} \u00b7 `}
+          <Link to={`/titles/${recording.titleId}`}>{title?.name}</Link>
+        </>
+      }
+      acts={
+        <>
+          <Button variant="default" disabled={!previous} onClick={() => go(previous)}>
+            Previous
+          </Button>
+          <Button variant="default" disabled={!next} onClick={() => go(next)}>
+            Next
+          </Button>
+        </>
+      }
+    >
+      {measurement ? (
+        <div className={classes.bench}>
+          <Plate key={id} recording={recording} measurement={measurement} target={target} />
+          <FigureColumn measurement={measurement} target={target} />
+        </div>
+      ) : (
+        <p className="empty">
+          {recording.error?.message ?? 'It is being measured; its picture appears here when that is done.'}
+        </p>
+      )}
+    </Page>
+  );
+}

@@ -1,0 +1,173 @@
+import type { RecordingView } from '@tonos/contract';
+import { shareAt, type TimeRange } from './time-axis.ts';
+
+/** Drawing data on the canvases of a plate: data in, pixels out. Data of another range than the one shown is stretched to its place. */
+
+export interface Ink {
+  wave: string;
+  rms: string;
+  rule: string;
+  line: string;
+  faint: string;
+  window: string;
+  over: string;
+  spectrum: [red: number, green: number, blue: number];
+}
+
+export interface Surface {
+  context: CanvasRenderingContext2D;
+  width: number;
+  height: number;
+  range: TimeRange;
+}
+
+export const WAVE_TOP = 1.02;
+
+/** Each channel in its own band: from smallest to largest sample, the RMS darker; single samples as a line with points. */
+export function drawChannels({ context, width, height, range }: Surface, view: RecordingView, ink: Ink): void {
+  context.clearRect(0, 0, width, height);
+  const bands = view.channels.length;
+  const band = height / bands;
+  view.channels.forEach(({ low, high, rms }, c) => {
+    const middle = band * (c + 0.5);
+    const scale = band / 2 / WAVE_TOP;
+    const y = (value: number) => middle - value * scale;
+    context.fillStyle = ink.rule;
+    context.fillRect(0, Math.round(middle), width, 1);
+    const samples = view.samples?.values[c];
+    if (samples)
+      return drawSamples(
+        context,
+        samples,
+        view.samples!.firstSeconds,
+        (seconds) => shareAt(range, seconds) * width,
+        y,
+        view,
+        ink,
+      );
+    const columns = low.length;
+    for (let i = 0; i < columns; i++) {
+      const seconds = view.fromSeconds + (i / columns) * (view.toSeconds - view.fromSeconds);
+      const x = shareAt(range, seconds) * width;
+      const next = shareAt(range, seconds + (view.toSeconds - view.fromSeconds) / columns) * width;
+      if (next < 0 || x > width) continue;
+      const wide = Math.max(1, next - x);
+      context.fillStyle = ink.wave;
+      context.fillRect(x, y(high[i]), wide, Math.max(1, y(low[i]) - y(high[i])));
+      context.fillStyle = ink.rms;
+      context.fillRect(x, y(rms[i]), wide, y(-rms[i]) - y(rms[i]));
+      if (high[i] >= 0.9999 || low[i] <= -0.9999) {
+        context.fillStyle = ink.over;
+        context.fillRect(x, middle - band / 2, wide, 4);
+      }
+    }
+  });
+}
+
+function drawSamples(
+  context: CanvasRenderingContext2D,
+  samples: number[],
+  firstSeconds: number,
+  x: (seconds: number) => number,
+  y: (value: number) => number,
+  view: RecordingView,
+  ink: Ink,
+): void {
+  const step = samples.length > 1 ? (view.toSeconds - firstSeconds) / samples.length : 0;
+  context.strokeStyle = ink.wave;
+  context.fillStyle = ink.rms;
+  context.beginPath();
+  samples.forEach((value, i) => {
+    context.lineTo(x(firstSeconds + i * step), y(value));
+  });
+  context.stroke();
+  if (x(firstSeconds + step) - x(firstSeconds) < 6) return;
+  samples.forEach((value, i) => {
+    context.fillRect(x(firstSeconds + i * step) - 2, y(value) - 2, 4, 4);
+  });
+}
+
+export const LOUDNESS = { topLufs: -5, bottomLufs: -55 } as const;
+
+export const loudnessY = (lufs: number, height: number): number =>
+  ((LOUDNESS.topLufs - lufs) / (LOUDNESS.topLufs - LOUDNESS.bottomLufs)) * height;
+
+/** The loudness of 400 ms thin, of 3 s strong, and the target's window drawn through. */
+export function drawLoudness(
+  { context, width, height, range }: Surface,
+  view: RecordingView,
+  window: { min: number | null; max: number | null } | undefined,
+  ink: Ink,
+): void {
+  context.clearRect(0, 0, width, height);
+  if (window) {
+    const top = loudnessY(window.max ?? LOUDNESS.topLufs, height);
+    context.fillStyle = ink.window;
+    context.fillRect(0, top, width, loudnessY(window.min ?? LOUDNESS.bottomLufs, height) - top);
+  }
+  context.fillStyle = ink.rule;
+  for (let lufs = -10; lufs > LOUDNESS.bottomLufs; lufs -= 10)
+    context.fillRect(0, Math.round(loudnessY(lufs, height)), width, 1);
+  drawLine(view.momentaryLufs, ink.faint, 1);
+  drawLine(view.shortTermLufs, ink.line, 1.8);
+
+  function drawLine(values: (number | null)[], colour: string, thickness: number) {
+    context.strokeStyle = colour;
+    context.lineWidth = thickness;
+    context.beginPath();
+    let drawing = false;
+    values.forEach((value, i) => {
+      if (value === null) {
+        drawing = false;
+        return;
+      }
+      const seconds = view.fromSeconds + ((i + 0.5) / values.length) * (view.toSeconds - view.fromSeconds);
+      const x = shareAt(range, seconds) * width;
+      const y = Math.min(height, loudnessY(value, height));
+      if (drawing) context.lineTo(x, y);
+      else context.moveTo(x, y);
+      drawing = true;
+    });
+    context.stroke();
+  }
+}
+
+export interface Spectra extends TimeRange {
+  columns: number;
+  rows: number;
+  /** Column by column, from the lowest frequency up. */
+  values: Uint8Array;
+}
+
+/** Ink on paper: the louder, the darker. */
+export function drawSpectrogram(
+  { context, width, height, range }: Surface,
+  spectra: Spectra,
+  [red, green, blue]: Ink['spectrum'],
+): void {
+  context.clearRect(0, 0, width, height);
+  const { columns, rows, values } = spectra;
+  const image = new ImageData(columns, rows);
+  for (let column = 0; column < columns; column++) {
+    for (let row = 0; row < rows; row++) {
+      const at = 4 * ((rows - 1 - row) * columns + column);
+      image.data[at] = red;
+      image.data[at + 1] = green;
+      image.data[at + 2] = blue;
+      // a curve that leaves the room light and the voice dark
+      image.data[at + 3] = 255 * (values[column * rows + row] / 255) ** 1.6;
+    }
+  }
+  const picture = new OffscreenCanvas(columns, rows);
+  picture.getContext('2d')!.putImageData(image, 0, 0);
+  const x = shareAt(range, spectra.fromSeconds) * width;
+  context.drawImage(picture, x, 0, shareAt(range, spectra.toSeconds) * width - x, height);
+}
+
+export const SPECTRUM_HZ = { lowest: 50, highest: 20000 } as const;
+
+/** The frequency at a share of a spectrogram's height, from the bottom. */
+export const hertzAt = (share: number, sampleRateHz: number): number => {
+  const highest = Math.min(SPECTRUM_HZ.highest, sampleRateHz / 2);
+  return SPECTRUM_HZ.lowest * (highest / SPECTRUM_HZ.lowest) ** share;
+};
