@@ -15,7 +15,9 @@ export const recordingView = z.object({
   fromSeconds: z.number(),
   toSeconds: z.number(),
   channels: z.array(z.object({ low: z.array(z.number()), high: z.array(z.number()), rms: z.array(z.number()) })),
-  samples: z.object({ firstSeconds: z.number(), values: z.array(z.array(z.number())) }).nullable(),
+  samples: z
+    .object({ firstSeconds: z.number(), sampleRateHz: z.number(), values: z.array(z.array(z.number())) })
+    .nullable(),
   momentaryLufs: line,
   shortTermLufs: line,
   speech: z.array(z.object({ startSeconds: z.number(), endSeconds: z.number() })),

@@ -1,8 +1,8 @@
 import { createHash } from 'node:crypto';
-import { readdir, readFile } from 'node:fs/promises';
+import { readdir, readFile, rm } from 'node:fs/promises';
 import { request } from 'node:http';
 import { join } from 'node:path';
-import type { Chain, ChainSummary, Problem, Recording, Run, Target, Title } from '@tonos/contract';
+import type { Chain, ChainSummary, Problem, Recording, RecordingView, Run, Target, Title } from '@tonos/contract';
 import { TestServer, voiceFile } from './testing/test-server.ts';
 
 let server: TestServer;
@@ -190,6 +190,40 @@ describe('resumable uploads (tus 1.0)', () => {
   it('is refused beyond the limit', async () => {
     const { id: titleId } = await addTitle();
     expect((await create(5_000_000, { titleId })).status).toBe(413);
+  });
+});
+
+describe('looking at a recording', () => {
+  it('answers any stretch at any zoom, and its spectra; says what is wrong with a question', async () => {
+    const { id: titleId } = await addTitle();
+    const [{ id }, { id: words }] = (
+      await upload(titleId, await voiceFile('seen.wav', 6, 41), new File(['words'], 'words.wav'))
+    ).body;
+    await measured(titleId);
+    const { body: view } = await server.call<RecordingView>('GET', `/recordings/${id}/view?from=0&to=6&columns=300`);
+    expect(view.channels[0].high).toHaveLength(300);
+    expect(Math.max(...view.channels[0].high)).toBeGreaterThan(0.05);
+    expect(view.speech.length).toBeGreaterThan(0);
+    const { body: near } = await server.call<RecordingView>(
+      'GET',
+      `/recordings/${id}/view?from=2&to=2.001&columns=300`,
+    );
+    expect(near.samples!.values[0]).toHaveLength(23);
+    const spectra = await fetch(`${server.origin}/api/recordings/${id}/spectrogram?from=0&to=6&columns=50&rows=40`);
+    expect((await spectra.arrayBuffer()).byteLength).toBe(2000);
+    expect((await server.call('GET', `/recordings/${id}/view?from=3&to=2&columns=10`)).status).toBe(422);
+    expect((await server.call('GET', `/recordings/${words}/view?from=0&to=1&columns=10`)).status).toBe(409);
+  });
+
+  it('surveys again what has been lost', async () => {
+    const { id: titleId } = await addTitle();
+    const [{ id, sha256 }] = (await upload(titleId, await voiceFile('lost.wav', 3, 43))).body;
+    await measured(titleId);
+    await server.close();
+    await rm(join(server.dataFolder, 'derived', `${sha256}.survey`));
+    await server.open();
+    await measured(titleId);
+    expect((await server.call('GET', `/recordings/${id}/view?from=0&to=1&columns=10`)).status).toBe(200);
   });
 });
 

@@ -16,7 +16,7 @@ export interface View {
   /** Of each channel, by column: smallest and largest sample and RMS, full scale 1. */
   channels: { low: number[]; high: number[]; rms: number[] }[];
   /** Of each channel the samples themselves, where there are few. */
-  samples: { firstSeconds: number; values: number[][] } | null;
+  samples: { firstSeconds: number; sampleRateHz: number; values: number[][] } | null;
   momentaryLufs: (number | null)[];
   shortTermLufs: (number | null)[];
   /** Speech that reaches into the range. */
@@ -43,7 +43,7 @@ export async function viewOf(survey: SurveyReader, readFrames: ReadFrames, range
     const block = await readFrames(first, Math.max(0, Math.ceil(to) - first));
     const samples =
       perColumn <= SAMPLES_PER_COLUMN
-        ? { firstSeconds: first / sampleRateHz, values: block.map((channel) => Array.from(channel)) }
+        ? { firstSeconds: first / sampleRateHz, sampleRateHz, values: block.map((channel) => Array.from(channel)) }
         : null;
     const drawn = block.map((channel) =>
       columnsOf(range.columns, (column) => stretchOf(channel, edge(column) - first, edge(column + 1) - first)),

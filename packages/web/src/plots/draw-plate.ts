@@ -34,17 +34,11 @@ export function drawChannels({ context, width, height, range }: Surface, view: R
     const y = (value: number) => middle - value * scale;
     context.fillStyle = ink.rule;
     context.fillRect(0, Math.round(middle), width, 1);
-    const samples = view.samples?.values[c];
-    if (samples)
-      return drawSamples(
-        context,
-        samples,
-        view.samples!.firstSeconds,
-        (seconds) => shareAt(range, seconds) * width,
-        y,
-        view,
-        ink,
-      );
+    if (view.samples) {
+      const { firstSeconds, sampleRateHz, values } = view.samples;
+      drawSamples(context, values[c], (i) => shareAt(range, firstSeconds + i / sampleRateHz) * width, y, ink);
+      return;
+    }
     const columns = low.length;
     for (let i = 0; i < columns; i++) {
       const seconds = view.fromSeconds + (i / columns) * (view.toSeconds - view.fromSeconds);
@@ -66,24 +60,21 @@ export function drawChannels({ context, width, height, range }: Surface, view: R
 
 function drawSamples(
   context: CanvasRenderingContext2D,
-  samples: number[],
-  firstSeconds: number,
-  x: (seconds: number) => number,
+  samples: readonly number[],
+  x: (index: number) => number,
   y: (value: number) => number,
-  view: RecordingView,
   ink: Ink,
 ): void {
-  const step = samples.length > 1 ? (view.toSeconds - firstSeconds) / samples.length : 0;
   context.strokeStyle = ink.wave;
   context.fillStyle = ink.rms;
   context.beginPath();
   samples.forEach((value, i) => {
-    context.lineTo(x(firstSeconds + i * step), y(value));
+    context.lineTo(x(i), y(value));
   });
   context.stroke();
-  if (x(firstSeconds + step) - x(firstSeconds) < 6) return;
+  if (x(1) - x(0) < 6) return;
   samples.forEach((value, i) => {
-    context.fillRect(x(firstSeconds + i * step) - 2, y(value) - 2, 4, 4);
+    context.fillRect(x(i) - 2, y(value) - 2, 4, 4);
   });
 }
 
