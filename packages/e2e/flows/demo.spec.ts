@@ -39,3 +39,36 @@ test('is usable in the dark theme, and lists its keys', async ({ page }) => {
   await expectAccessible(page);
   await page.keyboard.press('Escape');
 });
+
+test('a recording can be looked at from the whole to single samples, and listened to from any place', async ({
+  page,
+}) => {
+  await page.goto(tonos.origin);
+  await page.getByRole('link', { name: 'The Salt Road Almanac', exact: true }).click();
+  await page.getByRole('link', { name: '05 What the tide keeps.flac' }).click();
+  await expect(page.getByText(/5 runs of samples flat at a ceiling/)).toBeVisible();
+  const wave = page.getByRole('img', { name: 'Wave' });
+  /** How many pixels of a canvas hold ink. */
+  const ink = (name: string) =>
+    page.getByRole('img', { name }).evaluate((canvas: HTMLCanvasElement) => {
+      const { data } = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height);
+      return data.filter((value, i) => i % 4 === 3 && value > 40).length;
+    });
+  await expect.poll(() => ink('Wave')).toBeGreaterThan(5000);
+  await expect.poll(() => ink('Spectrogram')).toBeGreaterThan(5000);
+  await expectAccessible(page);
+
+  const box = (await wave.boundingBox())!;
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await expect(page.getByText(/^at 0:09\.\d/)).toBeVisible();
+  for (let i = 0; i < 60; i++) await page.mouse.wheel(0, -150);
+  await expect(page.getByText(/^at 0:09\.\d{5}/)).toBeVisible();
+  await page.keyboard.press('0');
+  await expect(page.getByText('0:14', { exact: true })).toBeVisible();
+
+  await page.mouse.click(box.x + box.width / 2, box.y + box.height / 2);
+  await expect(page.getByRole('slider', { name: 'Position' })).toHaveValue(/^(9|10|11)\./);
+  await page.keyboard.press('j');
+  await expect(page.getByRole('heading', { name: '06 Nine bells.flac' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Pause', exact: true })).toBeVisible();
+});

@@ -39,6 +39,12 @@ try {
     await open(page, 'Night Shift at the Observatory');
     await page.getByText('band limited').waitFor();
     await shot('title');
+    await page.getByRole('link', { name: '5 Two at the desk.flac' }).click();
+    await page.getByRole('img', { name: 'Spectrogram' }).waitFor();
+    await page.waitForTimeout(2500);
+    await page.mouse.move(420, 620);
+    await shot('bench');
+    await open(page, 'Night Shift at the Observatory');
     await page.getByRole('button', { name: 'Run all' }).click();
     await shot('start-run');
     await open(page, 'Targets');
@@ -55,6 +61,9 @@ try {
     await open(page, 'Runs', 'The Salt Road Almanac');
     await page.getByRole('button', { name: '02 A measure of light.flac', exact: true }).click();
     await shot('item-dark');
+    await open(page, 'The Salt Road Almanac', '03 The weighing house.flac');
+    await page.waitForTimeout(2500);
+    await shot('bench-dark');
     await open(page, 'Chains', 'Narration, repair');
     await page.getByRole('button', { name: /^Parametric EQ/ }).click();
     await shot('chain-dark');

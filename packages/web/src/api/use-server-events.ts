@@ -18,6 +18,7 @@ function take(event: ServerEvent, dispatch: AppDispatch): void {
     case 'recording': {
       const { recording } = event;
       dispatch(api.util.updateQueryData('recordings', recording.titleId, (list) => put(list, recording)));
+      dispatch(api.util.updateQueryData('recording', recording.id, () => recording));
       dispatch(api.util.invalidateTags(['Titles']));
       if (recording.status !== 'measuring') dispatch(settled(recording.id));
       return;
