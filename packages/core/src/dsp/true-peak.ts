@@ -64,35 +64,50 @@ function intervalPeak(samples: Float64Array, at: number, floor: number): number 
 
 const CHUNK = 512;
 const STRIDE = 16;
+const HELD = TRUE_PEAK_TAPS - 1 + CHUNK;
+/** Strides that the samples behind one stride of intervals reach over. */
+const REACH = (STRIDE + TRUE_PEAK_TAPS) / STRIDE;
 
 /** One channel's stream of samples, read as peaks of the intervals between them. */
 export class IntervalPeaks {
-  private readonly held = new Float64Array(TRUE_PEAK_TAPS - 1 + CHUNK);
+  private readonly held = new Float64Array(HELD);
+  /** Largest absolute value of each stride of `held`. */
+  private readonly largest = new Float64Array(Math.ceil(HELD / STRIDE) + REACH);
 
   /**
    * For each new sample n, writes max(|x[m]|, inter-sample peak up to x[m + 1]) with m = n - TRUE_PEAK_LATENCY. Peaks
    * that stay under `floor` are read roughly, or as |x[m]| alone.
    */
   read(samples: Float32Array, peaks: Float64Array, floor: number): void {
-    const { held } = this;
+    const { held, largest } = this;
     for (let start = 0; start < samples.length; start += CHUNK) {
       const frames = Math.min(CHUNK, samples.length - start);
       for (let i = 0; i < frames; i++) held[TRUE_PEAK_TAPS - 1 + i] = samples[start + i];
-      for (let from = 0; from < frames; from += STRIDE) {
+      largestOfStrides(held, TRUE_PEAK_TAPS - 1 + frames, largest);
+      for (let from = 0, stride = 0; from < frames; from += STRIDE, stride++) {
         const to = Math.min(frames, from + STRIDE);
-        let largest = 0;
-        for (let i = from; i < to + TRUE_PEAK_TAPS - 1; i++) {
-          const size = Math.abs(held[i]);
-          if (size > largest) largest = size;
-        }
-        const interpolate = largest * BOUND > floor;
-        for (let i = from; i < to; i++) {
-          peaks[start + i] = interpolate ? intervalPeak(held, i, floor) : Math.abs(held[i + HALF - 1]);
-        }
+        let most = 0;
+        for (let k = stride; k < stride + REACH; k++) if (largest[k] > most) most = largest[k];
+        if (most * BOUND > floor) for (let i = from; i < to; i++) peaks[start + i] = intervalPeak(held, i, floor);
+        else for (let i = from; i < to; i++) peaks[start + i] = Math.abs(held[i + HALF - 1]);
       }
       held.copyWithin(0, frames, frames + TRUE_PEAK_TAPS - 1);
     }
   }
+}
+
+function largestOfStrides(held: Float64Array, length: number, largest: Float64Array): void {
+  let stride = 0;
+  for (let from = 0; from < length; from += STRIDE) {
+    const to = Math.min(length, from + STRIDE);
+    let most = 0;
+    for (let i = from; i < to; i++) {
+      const size = Math.abs(held[i]);
+      if (size > most) most = size;
+    }
+    largest[stride++] = most;
+  }
+  largest.fill(0, stride);
 }
 
 /** The largest true peak heard, over all channels. */
