@@ -1,7 +1,7 @@
 import { chainFile, targetFile } from '@tonos/core';
 import * as z from 'zod';
 import { catalogueEntry, chain, chainSummary, newDraft, newRevision, revision } from './chain.ts';
-import { recording, recordingOverview } from './recording.ts';
+import { recording, recordingOverview, recordingsChange } from './recording.ts';
 import { get, patch, post, put, remove } from './route.ts';
 import { itemOverview, newRun, retryRequest, run, runSummary } from './run.ts';
 import { target } from './target.ts';
@@ -28,6 +28,13 @@ export const ROUTES = {
     reply: z.array(recording),
   }),
   recording: get('/api/recordings/:id', 'One recording with its figures.', { reply: recording }),
+  changeRecordings: patch('/api/recordings', 'Label many recordings, move them to the trash, or restore them.', {
+    body: recordingsChange,
+    reply: z.array(recording),
+  }),
+  trash: get('/api/titles/:id/trash', 'The recordings of a title that lie in the trash.', {
+    reply: z.array(recording),
+  }),
   recordingOverview: get('/api/recordings/:id/overview', 'A picture of the whole recording.', {
     reply: recordingOverview,
   }),

@@ -193,6 +193,51 @@ describe('resumable uploads (tus 1.0)', () => {
   });
 });
 
+describe('labels and trash', () => {
+  it('labels many at once and leaves alone what is not named', async () => {
+    const { id: titleId } = await addTitle();
+    const [a, b] = (await upload(titleId, await voiceFile('a.wav', 3), await voiceFile('b.wav', 3))).body;
+    await measured(titleId);
+    await server.call('PATCH', '/recordings', { ids: [a.id], speaker: 'Ada', room: 'booth' });
+    const { body } = await server.call<Recording[]>('PATCH', '/recordings', {
+      ids: [a.id, b.id],
+      microphone: ' large  ',
+    });
+    expect(body.map(({ speaker, microphone, room }) => [speaker, microphone, room])).toEqual([
+      ['Ada', 'large', 'booth'],
+      ['', 'large', ''],
+    ]);
+  });
+
+  it('moves to the trash and back; what lies there is not run', async () => {
+    const { id: titleId } = await addTitle();
+    const [a, b] = (await upload(titleId, await voiceFile('a.wav', 3), await voiceFile('b.wav', 3))).body;
+    await measured(titleId);
+    await server.call('PATCH', '/recordings', { ids: [a.id], trashed: true });
+    const names = async (path: string) => (await server.call<Recording[]>('GET', path)).body.map(({ name }) => name);
+    expect(await names(`/titles/${titleId}/recordings`)).toEqual(['b.wav']);
+    expect(await names(`/titles/${titleId}/trash`)).toEqual(['a.wav']);
+    expect((await server.call<Title>('GET', `/titles/${titleId}`)).body.recordingCount).toBe(1);
+    const { body: chain } = await addChain([]);
+    const wanted = {
+      titleId,
+      recordingIds: [a.id, b.id],
+      chainId: chain.id,
+      targetId: (await targetCalled('Podcast, mono')).id,
+    };
+    expect((await server.call('POST', '/runs', wanted)).status).toBe(404);
+    await server.call('PATCH', '/recordings', { ids: [a.id], trashed: false });
+    expect(await names(`/titles/${titleId}/recordings`)).toEqual(['a.wav', 'b.wav']);
+  });
+
+  it('changes none where one is unknown', async () => {
+    const { id: titleId } = await addTitle();
+    const [a] = (await upload(titleId, await voiceFile('a.wav', 3))).body;
+    expect((await server.call('PATCH', '/recordings', { ids: [a.id, 'nobody'], speaker: 'X' })).status).toBe(404);
+    expect((await server.call<Recording>('GET', `/recordings/${a.id}`)).body.speaker).toBe('');
+  });
+});
+
 describe('looking at a recording', () => {
   it('answers any stretch at any zoom, and its spectra; says what is wrong with a question', async () => {
     const { id: titleId } = await addTitle();
@@ -201,6 +246,7 @@ describe('looking at a recording', () => {
     ).body;
     await measured(titleId);
     const { body: view } = await server.call<RecordingView>('GET', `/recordings/${id}/view?from=0&to=6&columns=300`);
+    expect(view).toHaveProperty('channels');
     expect(view.channels[0].high).toHaveLength(300);
     expect(Math.max(...view.channels[0].high)).toBeGreaterThan(0.05);
     expect(view.speech.length).toBeGreaterThan(0);

@@ -2,6 +2,10 @@ import type { FileProblem } from '@tonos/contract';
 import type { Measurement } from '@tonos/core';
 import { Column, Entity, PrimaryColumn } from 'typeorm';
 
+/**
+ * No column states a default: after an insert TypeORM would read such rows again and, for several at once, could hand their
+ * values to one another.
+ */
 @Entity('recording')
 export class RecordingEntity {
   @PrimaryColumn({ type: 'text' })
@@ -18,6 +22,18 @@ export class RecordingEntity {
 
   @Column({ type: 'text' })
   status!: 'measuring' | 'ready' | 'unreadable';
+
+  @Column({ type: 'text' })
+  speaker!: string;
+
+  @Column({ type: 'text' })
+  microphone!: string;
+
+  @Column({ type: 'text' })
+  room!: string;
+
+  @Column({ type: 'text', nullable: true })
+  trashedAt!: string | null;
 
   @Column({ type: 'text' })
   sha256!: string;

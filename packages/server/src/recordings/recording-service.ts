@@ -1,4 +1,5 @@
-import type { Recording, RecordingOverview } from '@tonos/contract';
+import type { Recording, RecordingOverview, RecordingsChange } from '@tonos/contract';
+import { In, IsNull, Not } from 'typeorm';
 import type { Database } from '../database/database.ts';
 import type { EventBus } from '../events/event-bus.ts';
 import { HttpProblem, notFound } from '../http/problems.ts';
@@ -24,7 +25,36 @@ export class RecordingService implements WorkSource {
 
   async listOf(titleId: string): Promise<Recording[]> {
     await this.checkTitle(titleId);
-    return (await this.entities.find({ where: { titleId }, order: { position: 'ASC' } })).map(describe);
+    return (await this.entities.find({ where: { titleId, trashedAt: IsNull() }, order: { position: 'ASC' } })).map(
+      describe,
+    );
+  }
+
+  async trashOf(titleId: string): Promise<Recording[]> {
+    await this.checkTitle(titleId);
+    return (
+      await this.entities.find({ where: { titleId, trashedAt: Not(IsNull()) }, order: { trashedAt: 'DESC' } })
+    ).map(describe);
+  }
+
+  /** Labels, trash and restore, for many at once. All of them or none. */
+  async change({ ids, trashed, ...labels }: RecordingsChange): Promise<Recording[]> {
+    const wanted = [...new Set(ids)];
+    const changed = await this.database.transaction(async (manager) => {
+      const found = await manager.findBy(RecordingEntity, { id: In(wanted) });
+      const missing = wanted.find((id) => !found.some((one) => one.id === id));
+      if (missing) throw notFound('recording', missing);
+      const change = {
+        ...labels,
+        ...(trashed === undefined ? {} : { trashedAt: trashed ? this.surroundings.now() : null }),
+      };
+      const given = Object.entries(change).filter(([, value]) => value !== undefined);
+      if (given.length) await manager.update(RecordingEntity, { id: In(wanted) }, Object.fromEntries(given));
+      return manager.find(RecordingEntity, { where: { id: In(wanted) }, order: { position: 'ASC' } });
+    });
+    const recordings = changed.map(describe);
+    for (const recording of recordings) this.bus.publish({ type: 'recording', recording });
+    return recordings;
   }
 
   async get(id: string): Promise<Recording> {
@@ -85,6 +115,10 @@ export class RecordingService implements WorkSource {
         name,
         position: last + 1 + i,
         status: 'measuring' as const,
+        speaker: '',
+        microphone: '',
+        room: '',
+        trashedAt: null,
         sha256,
         sizeBytes,
         measurement: null,
@@ -179,26 +213,4 @@ function outcome(end: JobEnd): Partial<RecordingEntity> | undefined {
   return end.type === 'failed' ? { status: 'unreadable', error: end.error } : undefined;
 }
 
-const describe = ({
-  id,
-  titleId,
-  name,
-  position,
-  status,
-  sizeBytes,
-  sha256,
-  measurement,
-  error,
-  createdAt,
-}: RecordingEntity): Recording => ({
-  id,
-  titleId,
-  name,
-  position,
-  status,
-  sizeBytes,
-  sha256,
-  measurement,
-  error,
-  createdAt,
-});
+const describe = ({ overview: _, ...recording }: RecordingEntity): Recording => recording;

@@ -28,6 +28,8 @@ export function recordingRoutes(
     return added;
   });
   serve(router, ROUTES.recording, ({ params }) => recordings.get(params.id));
+  serve(router, ROUTES.changeRecordings, ({ body }) => recordings.change(body));
+  serve(router, ROUTES.trash, ({ params }) => recordings.trashOf(params.id));
   serve(router, ROUTES.recordingOverview, ({ params }) => recordings.overview(params.id));
   serve(router, ROUTES.recordingView, ({ params, query, response }) =>
     sight.view(params.id, query, goneSignal(response)),

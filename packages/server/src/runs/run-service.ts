@@ -86,7 +86,9 @@ export class RunService {
       const wanted = [...new Set(recordingIds)];
       const recordings = await manager.findBy(RecordingEntity, { id: In(wanted) });
       const known = new Map(
-        recordings.filter((recording) => recording.titleId === titleId).map((recording) => [recording.id, recording]),
+        recordings
+          .filter((recording) => recording.titleId === titleId && recording.trashedAt === null)
+          .map((recording) => [recording.id, recording]),
       );
       const unknown = wanted.find((one) => !known.has(one));
       if (unknown) throw notFound('recording of this title', unknown);

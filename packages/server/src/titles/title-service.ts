@@ -1,4 +1,5 @@
 import type { NewTitle, Title, TitleChange } from '@tonos/contract';
+import { IsNull } from 'typeorm';
 import type { Database } from '../database/database.ts';
 import { notFound } from '../http/problems.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
@@ -41,7 +42,7 @@ export class TitleService {
   }
 
   private async describe(title: TitleEntity): Promise<Title> {
-    const recordings = await this.database.of(RecordingEntity).findBy({ titleId: title.id });
+    const recordings = await this.database.of(RecordingEntity).findBy({ titleId: title.id, trashedAt: IsNull() });
     return {
       ...title,
       recordingCount: recordings.length,
