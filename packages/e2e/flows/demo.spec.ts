@@ -72,3 +72,35 @@ test('a recording can be looked at from the whole to single samples, and listene
   await expect(page.getByRole('heading', { name: '06 Nine bells.flac' })).toBeVisible();
   await expect(page.getByRole('button', { name: 'Pause', exact: true })).toBeVisible();
 });
+
+test('many recordings are sorted, found, labelled together, moved to the trash and brought back', async ({ page }) => {
+  await page.goto(tonos.origin);
+  await page.getByRole('link', { name: 'The Salt Road Almanac', exact: true }).click();
+  await expect(page.getByRole('row', { name: /06 Nine bells\.flac.*\u2212/ })).toBeVisible();
+  const names = () => page.locator('tbody td.name a').allInnerTexts();
+  await page.getByRole('button', { name: 'Loudness LUFS' }).click();
+  expect((await names())[0]).toBe('04 Two lanterns.flac');
+  await page.getByRole('button', { name: 'Loudness LUFS' }).click();
+  expect((await names())[0]).toBe('05 What the tide keeps.flac');
+  await page.getByRole('button', { name: 'No.' }).click();
+
+  await page.getByRole('checkbox', { name: 'Choose 02 A measure of light.flac' }).click();
+  await page.getByRole('checkbox', { name: 'Choose 04 Two lanterns.flac' }).click({ modifiers: ['Shift'] });
+  await expect(page.getByRole('button', { name: 'Run 3 chosen' })).toBeVisible();
+  await page.getByRole('textbox', { name: 'speaker' }).fill('Ines');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('row', { name: /03 The weighing house\.flac ?Ines/ })).toBeVisible();
+  await page.getByRole('checkbox', { name: 'Choose 01 The salt road.flac' }).click();
+  await expect(page.getByPlaceholder('speaker varies')).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Choose none' }).click();
+  await page.keyboard.press('/');
+  await page.keyboard.type('ines');
+  await expect(page.locator('tbody td.name')).toHaveCount(3);
+
+  await page.getByRole('checkbox', { name: 'Choose all' }).click();
+  await page.getByRole('button', { name: 'Move to trash' }).click();
+  await expect(page.getByText('audiobook \u00b7 3 recordings')).toBeVisible();
+  await page.getByRole('button', { name: 'Restore' }).first().click();
+  await expect(page.getByText('audiobook \u00b7 6 recordings')).toBeVisible();
+});

@@ -8,6 +8,7 @@ import type {
   NewTitle,
   Recording,
   RecordingOverview,
+  RecordingsChange,
   Revision,
   Run,
   RunSummary,
@@ -33,6 +34,14 @@ export const api = createApi({
       providesTags: ['Recordings'],
     }),
     recording: build.query<Recording, string>({ query: (id) => `recordings/${id}`, providesTags: ['Recordings'] }),
+    trash: build.query<Recording[], string>({
+      query: (titleId) => `titles/${titleId}/trash`,
+      providesTags: ['Recordings'],
+    }),
+    changeRecordings: build.mutation<Recording[], RecordingsChange>({
+      query: (body) => ({ url: 'recordings', method: 'PATCH', body }),
+      invalidatesTags: ['Recordings', 'Titles'],
+    }),
     recordingOverview: build.query<RecordingOverview, string>({ query: (id) => `recordings/${id}/overview` }),
 
     chains: build.query<ChainSummary[], void>({ query: () => 'chains', providesTags: ['Chains'] }),

@@ -17,7 +17,11 @@ function take(event: ServerEvent, dispatch: AppDispatch): void {
   switch (event.type) {
     case 'recording': {
       const { recording } = event;
-      dispatch(api.util.updateQueryData('recordings', recording.titleId, (list) => put(list, recording)));
+      dispatch(
+        api.util.updateQueryData('recordings', recording.titleId, (list) =>
+          recording.trashedAt ? list.filter(({ id }) => id !== recording.id) : put(list, recording),
+        ),
+      );
       dispatch(api.util.updateQueryData('recording', recording.id, () => recording));
       dispatch(api.util.invalidateTags(['Titles']));
       if (recording.status !== 'measuring') dispatch(settled(recording.id));

@@ -27,6 +27,7 @@ const KEYS: readonly [place: string, keys: readonly [keys: string[], act: string
     [
       [['n'], 'start a run'],
       [['u'], 'choose files to add'],
+      [['/'], 'show only some'],
     ],
   ],
   [

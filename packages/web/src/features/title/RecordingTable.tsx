@@ -1,28 +1,38 @@
 import { Checkbox, Progress, Tooltip } from '@mantine/core';
 import type { Recording } from '@tonos/contract';
+import { figure, type Limit } from '@tonos/core';
+import { type ReactNode, useMemo } from 'react';
 import { Link } from 'react-router';
 import { useAppSelector } from '../../app/store.ts';
 import type { Listened } from '../../listening/listening-slice.ts';
 import { PlayMark } from '../../listening/PlayMark.tsx';
+import { Ruler } from '../../plots/Ruler.tsx';
+import { type RulerScale, rulerScale } from '../../plots/ruler-scale.ts';
 import { factsText } from '../../ui/facts-text.ts';
 import { LevelCell } from '../../ui/LevelCell.tsx';
+import { limitText, measureOf } from '../../ui/limit-text.ts';
 import { clock, timeLeft } from '../../ui/time.ts';
 import classes from './RecordingTable.module.css';
+import type { Sorting, SortKey } from './sort-recordings.ts';
+import type { Selection } from './use-selection.ts';
 
 interface RecordingTableProps {
   recordings: readonly Recording[];
-  unchosen: ReadonlySet<string>;
-  onChoose(unchosen: ReadonlySet<string>): void;
+  selection: Selection;
+  sorting: Sorting;
+  onSort(sorting: Sorting): void;
+  /** The level that the title's target aims for; its window is drawn in every row. */
+  levelLimit: Limit | undefined;
 }
 
-/** A row a recording: what it is, how loud, and what is wrong with it. */
-export function RecordingTable({ recordings, unchosen, onChoose }: RecordingTableProps) {
-  const toggle = (id: string) => {
-    const next = new Set(unchosen);
-    if (!next.delete(id)) next.add(id);
-    onChoose(next);
-  };
-  const all = unchosen.size === 0;
+/** A row a recording: what it is, how loud, where in the target's window, and what is wrong with it. */
+export function RecordingTable({ recordings, selection, sorting, onSort, levelLimit }: RecordingTableProps) {
+  const { chosen, toggle, set } = selection;
+  const all = recordings.length > 0 && recordings.every(({ id }) => chosen.has(id));
+  const scale = useMemo(() => levelLimit && scaleOf(recordings, levelLimit), [recordings, levelLimit]);
+  const head = (key: SortKey, text: string, number = false) => (
+    <SortHead sortKey={key} sorting={sorting} onSort={onSort} text={text} number={number} />
+  );
   return (
     <table className="ledger">
       <thead>
@@ -32,30 +42,31 @@ export function RecordingTable({ recordings, unchosen, onChoose }: RecordingTabl
               size="xs"
               aria-label="Choose all"
               checked={all}
-              indeterminate={!all && unchosen.size < recordings.length}
-              onChange={() => onChoose(all ? new Set(recordings.map(({ id }) => id)) : new Set())}
+              indeterminate={!all && chosen.size > 0}
+              onChange={() => set(all ? [] : recordings.map(({ id }) => id))}
             />
           </th>
-          <th className="place">No.</th>
+          {head('position', 'No.', true)}
           <th aria-label="Listen" />
-          <th>Recording</th>
-          <th className="number">Length</th>
-          <th className="number">Loudness LUFS</th>
-          <th className="number">True peak dBTP</th>
-          <th className="number">Noise floor dBFS</th>
+          {head('name', 'Recording')}
+          {head('length', 'Length', true)}
+          {levelLimit && <th>{measureOf(levelLimit.measure).title} window</th>}
+          {head('loudness', 'Loudness LUFS', true)}
+          {head('truePeak', 'True peak dBTP', true)}
+          {head('floor', 'Noise floor dBFS', true)}
           <th>File</th>
-          <th>Warnings</th>
+          {head('warnings', 'Warnings')}
         </tr>
       </thead>
       <tbody>
         {recordings.map((recording) => (
-          <tr key={recording.id}>
+          <tr key={recording.id} data-chosen={chosen.has(recording.id) || undefined}>
             <td className={classes.check}>
               <Checkbox
                 size="xs"
                 aria-label={`Choose ${recording.name}`}
-                checked={!unchosen.has(recording.id)}
-                onChange={() => toggle(recording.id)}
+                checked={chosen.has(recording.id)}
+                onChange={(event) => toggle(recording.id, (event.nativeEvent as MouseEvent).shiftKey)}
               />
             </td>
             <td className="place">{recording.position}</td>
@@ -66,12 +77,80 @@ export function RecordingTable({ recordings, unchosen, onChoose }: RecordingTabl
               <Link className="plain" to={`/recordings/${recording.id}`}>
                 {recording.name}
               </Link>
+              <span className={classes.labels}>
+                {[recording.speaker, recording.microphone, recording.room].filter(Boolean).join(' \u00b7 ')}
+              </span>
             </td>
-            <Figures recording={recording} />
+            <Figures
+              recording={recording}
+              level={scale && levelLimit && <LevelRuler recording={recording} limit={levelLimit} scale={scale} />}
+            />
           </tr>
         ))}
       </tbody>
     </table>
+  );
+}
+
+interface SortHeadProps {
+  sortKey: SortKey;
+  sorting: Sorting;
+  onSort(sorting: Sorting): void;
+  text: string;
+  number: boolean;
+}
+
+/** A heading that sorts by its column, and the other way when pressed again. */
+function SortHead({ sortKey, sorting: { key, descending }, onSort, text, number }: SortHeadProps) {
+  const own = key === sortKey;
+  return (
+    <th
+      className={number ? 'number' : undefined}
+      aria-sort={own ? (descending ? 'descending' : 'ascending') : undefined}
+    >
+      <button
+        type="button"
+        className={classes.sort}
+        onClick={() => onSort({ key: sortKey, descending: own && !descending })}
+      >
+        {text}
+        {own && sortKey !== 'position' && (descending ? ' \u2193' : ' \u2191')}
+      </button>
+    </th>
+  );
+}
+
+const RULER_WIDTH = 96;
+
+const scaleOf = (recordings: readonly Recording[], { measure, min, max }: Limit): RulerScale => {
+  const values = recordings
+    .map(({ measurement }) => measurement?.[measure])
+    .filter((value): value is number => typeof value === 'number');
+  return rulerScale(min, max, values, measureOf(measure).unit);
+};
+
+function LevelRuler({
+  recording: { measurement },
+  limit: { measure, min, max },
+  scale,
+}: {
+  recording: Recording;
+  limit: Limit;
+  scale: RulerScale;
+}) {
+  const value = measurement?.[measure] ?? null;
+  const label = `${measureOf(measure).title} ${value === null ? 'none' : figure(value)} in ${limitText({ measure, min, max })}`;
+  return (
+    <Ruler
+      scale={scale}
+      min={min}
+      max={max}
+      before={value}
+      after={null}
+      result={undefined}
+      width={RULER_WIDTH}
+      label={label}
+    />
   );
 }
 
@@ -86,11 +165,12 @@ function listenedOf({ id, name, measurement }: Recording): Listened {
   return { name, source, result: null };
 }
 
-function Figures({ recording: { id, status, measurement, error } }: { recording: Recording }) {
+function Figures({ recording: { id, status, measurement, error }, level }: { recording: Recording; level: ReactNode }) {
+  const span = level ? 7 : 6;
   const progress = useAppSelector((state) => state.progress[id]);
   if (status === 'measuring') {
     return (
-      <td colSpan={6}>
+      <td colSpan={span}>
         <div className={classes.measuring}>
           <Progress
             className={classes.bar}
@@ -107,7 +187,7 @@ function Figures({ recording: { id, status, measurement, error } }: { recording:
   }
   if (!measurement) {
     return (
-      <td colSpan={6} className="verdict-over small">
+      <td colSpan={span} className="verdict-over small">
         {error?.message}
       </td>
     );
@@ -116,6 +196,7 @@ function Figures({ recording: { id, status, measurement, error } }: { recording:
   return (
     <>
       <td className="number">{clock(durationSeconds)}</td>
+      {level && <td>{level}</td>}
       <LevelCell value={integratedLufs} />
       <LevelCell value={truePeakDbtp} />
       <LevelCell value={noiseFloorDbfs} />

@@ -1,17 +1,21 @@
-import { Button } from '@mantine/core';
+import { Button, TextInput } from '@mantine/core';
 import { Dropzone } from '@mantine/dropzone';
 import { useDisclosure } from '@mantine/hooks';
-import { useRef, useState } from 'react';
+import { useMemo, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, useParams } from 'react-router';
 import { api } from '../../api/api.ts';
 import { Page } from '../../ui/Page.tsx';
 import { Trouble } from '../../ui/Trouble.tsx';
 import { clock, moment } from '../../ui/time.ts';
+import { ChosenBar } from './ChosenBar.tsx';
 import { RecordingTable } from './RecordingTable.tsx';
 import { StartRunForm } from './StartRunForm.tsx';
+import { filterRecordings, type Sorting, sortRecordings } from './sort-recordings.ts';
 import classes from './TitlePage.module.css';
+import { TrashList } from './TrashList.tsx';
 import { UploadLine } from './UploadLine.tsx';
+import { useSelection } from './use-selection.ts';
 import { useUpload } from './use-upload.ts';
 
 /** A title: its recordings with their figures; files dropped anywhere on the page come in. */
@@ -20,19 +24,30 @@ export function TitlePage() {
   const { data: title, error, refetch } = api.useTitleQuery(id);
   const { data: recordings } = api.useRecordingsQuery(id);
   const { data: runs } = api.useRunsQuery();
-  const [unchosen, setUnchosen] = useState<ReadonlySet<string>>(new Set());
+  const { data: targets } = api.useTargetsQuery();
+  const [typed, setTyped] = useState('');
+  const [sorting, setSorting] = useState<Sorting>({ key: 'position', descending: false });
+  const shown = useMemo(
+    () => sortRecordings(filterRecordings(recordings ?? [], typed), sorting),
+    [recordings, typed, sorting],
+  );
+  const selection = useSelection(shown.map((recording) => recording.id));
+  const filter = useRef<HTMLInputElement>(null);
   const [starting, { open, close }] = useDisclosure(false);
   const upload = useUpload(id);
   const openFiles = useRef<() => void>(null);
   useHotkeys('n', open, { enabled: !!recordings?.length });
   useHotkeys('u', () => openFiles.current?.());
+  useHotkeys('/', () => filter.current?.focus(), { preventDefault: true, useKey: true });
   if (error)
     return (
       <Page title="Title">
         <Trouble error={error} retry={refetch} />
       </Page>
     );
-  const chosen = (recordings ?? []).filter((recording) => !unchosen.has(recording.id)).map((recording) => recording.id);
+  const chosen = (recordings ?? []).filter((recording) => selection.chosen.has(recording.id));
+  const toRun = chosen.length ? chosen : (recordings ?? []);
+  const levelLimit = targets?.find((one) => one.id === title?.targetId)?.limits.find(({ aim }) => aim !== undefined);
   const titleRuns = (runs ?? []).filter(({ titleId }) => titleId === id);
   const count = recordings?.length ?? 0;
   return (
@@ -47,8 +62,8 @@ export function TitlePage() {
           <Button variant="default" onClick={() => openFiles.current?.()}>
             Add files
           </Button>
-          <Button onClick={open} disabled={!chosen.length}>
-            {chosen.length === count ? 'Run all' : `Run ${chosen.length} chosen`}
+          <Button onClick={open} disabled={!toRun.length}>
+            {chosen.length ? `Run ${chosen.length} chosen` : 'Run all'}
           </Button>
         </>
       }
@@ -57,7 +72,40 @@ export function TitlePage() {
         <p className={classes.drop}>Drop to add to “{title?.name}”</p>
       </Dropzone.FullScreen>
       <UploadLine upload={upload} />
-      {recordings && count > 0 && <RecordingTable recordings={recordings} unchosen={unchosen} onChoose={setUnchosen} />}
+      {count > 0 && (
+        <div className={classes.tools}>
+          {chosen.length > 0 ? (
+            <ChosenBar recordings={chosen} onClear={() => selection.set([])} />
+          ) : (
+            <TextInput
+              ref={filter}
+              className={classes.filter}
+              size="xs"
+              variant="unstyled"
+              aria-label="Show only"
+              placeholder="Show only: a name, a speaker, a warning"
+              rightSection={<kbd>/</kbd>}
+              value={typed}
+              onChange={(event) => setTyped(event.currentTarget.value)}
+              onKeyDown={(event) => event.key === 'Escape' && event.currentTarget.blur()}
+            />
+          )}
+        </div>
+      )}
+      {count > 0 && (
+        <RecordingTable
+          recordings={shown}
+          selection={selection}
+          sorting={sorting}
+          onSort={setSorting}
+          levelLimit={levelLimit}
+        />
+      )}
+      {count > 0 && shown.length === 0 && (
+        <p className="quiet">
+          None of the {count} recordings has all of “{typed}”.
+        </p>
+      )}
       <Dropzone
         openRef={openFiles}
         onDrop={upload.send}
@@ -83,7 +131,15 @@ export function TitlePage() {
           ))}
         </p>
       )}
-      {title && <StartRunForm opened={starting} onClose={close} title={title} recordingIds={chosen} />}
+      <TrashList titleId={id} />
+      {title && (
+        <StartRunForm
+          opened={starting}
+          onClose={close}
+          title={title}
+          recordingIds={toRun.map((recording) => recording.id)}
+        />
+      )}
     </Page>
   );
 }

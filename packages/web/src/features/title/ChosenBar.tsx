@@ -1,0 +1,97 @@
+import { Button, TextInput } from '@mantine/core';
+import { notifications } from '@mantine/notifications';
+import type { Recording } from '@tonos/contract';
+import { useState } from 'react';
+import { api } from '../../api/api.ts';
+import { sayError } from '../../ui/notify.ts';
+import classes from './ChosenBar.module.css';
+import { sharedLabel } from './sort-recordings.ts';
+
+const LABELS = ['speaker', 'microphone', 'room'] as const;
+
+/** What can be done to all that are chosen: label them, move them to the trash. */
+export function ChosenBar({ recordings, onClear }: { recordings: readonly Recording[]; onClear(): void }) {
+  const [change] = api.useChangeRecordingsMutation();
+  const ids = recordings.map(({ id }) => id);
+  const apply = async (part: Omit<Parameters<typeof change>[0], 'ids'>) => {
+    const { error } = await change({ ids, ...part });
+    if (error) sayError('Nothing was changed', error);
+    return !error;
+  };
+  const trash = async () => {
+    if (!(await apply({ trashed: true }))) return;
+    onClear();
+    const id = notifications.show({
+      autoClose: 15_000,
+      message: (
+        <div className={classes.undo}>
+          {ids.length} {ids.length === 1 ? 'recording lies' : 'recordings lie'} in the trash.
+          <Button
+            size="compact-xs"
+            variant="default"
+            onClick={() => {
+              void change({ ids, trashed: false });
+              notifications.hide(id);
+            }}
+          >
+            Restore
+          </Button>
+        </div>
+      ),
+    });
+  };
+  return (
+    <div className={classes.bar} role="group" aria-label="For all that are chosen">
+      <span>
+        <span className="figure">{recordings.length}</span> chosen
+      </span>
+      {LABELS.map((label) => (
+        <LabelField
+          key={`${label} ${ids.join()}`}
+          label={label}
+          shared={sharedLabel(recordings, label)}
+          onSet={(value) => void apply({ [label]: value })}
+        />
+      ))}
+      <Button size="xs" variant="default" onClick={() => void trash()}>
+        Move to trash
+      </Button>
+      <Button size="xs" variant="subtle" onClick={onClear}>
+        Choose none
+      </Button>
+    </div>
+  );
+}
+
+interface LabelFieldProps {
+  label: string;
+  /** undefined: it varies. */
+  shared: string | undefined;
+  onSet(value: string): void;
+}
+
+/** Changes a label only where something was typed. */
+function LabelField({ label, shared, onSet }: LabelFieldProps) {
+  const [value, setValue] = useState(shared ?? '');
+  const [touched, setTouched] = useState(false);
+  const settle = () => {
+    if (touched && value !== shared) onSet(value);
+    setTouched(false);
+  };
+  return (
+    <TextInput
+      className={classes.label}
+      size="xs"
+      aria-label={label}
+      placeholder={shared === undefined ? `${label} varies` : label}
+      value={value}
+      maxLength={100}
+      onChange={(event) => {
+        setValue(event.currentTarget.value);
+        setTouched(true);
+      }}
+      onBlur={settle}
+      onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
+    />
+  );
+}

@@ -1,0 +1,56 @@
+import type { Recording } from '@tonos/contract';
+import { filterRecordings, sharedLabel, sortRecordings } from './sort-recordings.ts';
+
+const recording = (position: number, name: string, integratedLufs: number | null, more: Partial<Recording> = {}) =>
+  ({
+    id: name,
+    position,
+    name,
+    status: 'ready',
+    speaker: '',
+    microphone: '',
+    room: '',
+    measurement: { integratedLufs, container: 'wav', codec: 'pcm', warnings: [] },
+    ...more,
+  }) as unknown as Recording;
+const LIST = [
+  recording(1, 'chapter 10.wav', -20),
+  recording(2, 'chapter 9.wav', -30),
+  recording(3, 'Chapter 1.wav', null),
+  recording(4, 'coda.wav', -20),
+];
+const order = (list: Recording[]) => list.map(({ position }) => position);
+
+it('sorts names as people count', () => {
+  expect(order(sortRecordings(LIST, { key: 'name', descending: false }))).toEqual([3, 2, 1, 4]);
+});
+
+it('sorts figures either way, equal ones by their place, missing ones last', () => {
+  expect(order(sortRecordings(LIST, { key: 'loudness', descending: false }))).toEqual([2, 1, 4, 3]);
+  expect(order(sortRecordings(LIST, { key: 'loudness', descending: true }))).toEqual([1, 4, 2, 3]);
+});
+
+it('finds by words of name, label, warning and kind of file', () => {
+  const list = [
+    recording(1, 'a.wav', -20, { speaker: 'Ada' }),
+    recording(2, 'b.wav', -20, {
+      measurement: {
+        container: 'flac',
+        codec: 'flac',
+        warnings: [{ code: 'too-quiet', message: '' }],
+      } as unknown as Recording['measurement'],
+    }),
+  ];
+  expect(order(filterRecordings(list, 'ada'))).toEqual([1]);
+  expect(order(filterRecordings(list, 'FLAC too qui'))).toEqual([2]);
+  expect(order(filterRecordings(list, ''))).toEqual([1, 2]);
+});
+
+it('tells what a selection shares of a label, and that it varies', () => {
+  const list = [
+    recording(1, 'a', 0, { speaker: 'Ada', room: 'booth' }),
+    recording(2, 'b', 0, { speaker: 'Ada', room: 'hall' }),
+  ];
+  expect(sharedLabel(list, 'speaker')).toBe('Ada');
+  expect(sharedLabel(list, 'room')).toBeUndefined();
+});
