@@ -1,29 +1,32 @@
 import { execFileSync } from 'node:child_process';
+import { join } from 'node:path';
 import { measureFile } from '@tonos/formats';
 import type { Suite } from './suite.ts';
 
+const SOURCE = join(import.meta.dirname, '../peer/loudness.c');
+
 /**
- * Every measure of a file, ours in one thread, against ffmpeg's loudness meter with true peak, which measures less. Answers
- * undefined where Debian's ffmpeg is not installed.
+ * Every measure of a file, ours in one thread, against libebur128's integrated loudness, range and true peak, which measures
+ * less. Answers undefined where a C compiler or Debian's libebur128-dev is missing.
+ * @param path a 16-bit stereo WAV file at 48 kHz with a header of `headerBytes`; @param folder where the peer is built
  */
-export function meterSuite(path: string, seconds: number): Suite | undefined {
+export function meterSuite(path: string, headerBytes: number, seconds: number, folder: string): Suite | undefined {
+  const peer = join(folder, 'loudness');
   try {
-    execFileSync('ffmpeg', ['-version'], { stdio: 'ignore' });
+    execFileSync('cc', ['-O2', '-o', peer, SOURCE, '-lebur128'], { stdio: 'ignore' });
   } catch {
     return undefined;
   }
   return {
     name: 'meter',
-    work: `every measure of a FLAC file of ${seconds} s`,
+    work: `every measure of ${seconds} s of stereo at 48 kHz`,
     ours: { name: 'measureFile', run: async () => void (await measureFile(path)) },
     peer: {
-      name: 'ffmpeg ebur128=peak=true',
+      name: 'libebur128 (I, LRA, true peak)',
       run: () =>
-        void execFileSync(
-          'ffmpeg',
-          ['-nostats', '-threads', '1', '-i', path, '-filter_complex', 'ebur128=peak=true', '-f', 'null', '-'],
-          { stdio: 'ignore' },
-        ),
+        void execFileSync('sh', ['-c', 'tail -c +"$1" "$2" | "$3"', 'sh', String(headerBytes + 1), path, peer], {
+          stdio: 'ignore',
+        }),
     },
   };
 }
