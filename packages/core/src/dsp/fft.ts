@@ -1,6 +1,6 @@
 /**
- * In-place complex FFT of a power-of-two size: split radix-2 passes over bit-reversed input with a table of twiddles
- * (Cooley and Tukey 1965), and a real transform of 2N samples through one complex transform of N.
+ * In-place complex FFT of a power-of-two size: passes over bit-reversed input with a table of twiddles (Cooley and
+ * Tukey 1965), two stages a pass, and a real transform of 2N samples through one complex transform of N.
  */
 class ComplexFft {
   /** Twiddles of all stages one after the other, those of the stage with half size h at h - 1: read in order by every stage. */
@@ -37,26 +37,72 @@ class ComplexFft {
         im[j] = m;
       }
     }
-    for (let half = 1; half < size; half <<= 1) {
-      const twiddle = half - 1;
-      for (let start = 0; start < size; start += 2 * half) {
-        for (let k = 0; k < half; k++) {
-          const a = start + k;
-          const b = a + half;
-          const wr = cos[twiddle + k];
-          const wi = sin[twiddle + k];
-          const br = re[b];
-          const bi = im[b];
-          const ar = re[a];
-          const ai = im[a];
-          const tr = br * wr - bi * wi;
-          const ti = br * wi + bi * wr;
-          re[b] = ar - tr;
-          im[b] = ai - ti;
-          re[a] = ar + tr;
-          im[a] = ai + ti;
-        }
+    let half = 1;
+    // an odd number of stages: one of them alone, the rest in pairs
+    if (Math.log2(size) % 2) {
+      for (let a = 0; a < size; a += 2) {
+        const br = re[a + 1];
+        const bi = im[a + 1];
+        re[a + 1] = re[a] - br;
+        im[a + 1] = im[a] - bi;
+        re[a] += br;
+        im[a] += bi;
       }
+      half = 2;
+    }
+    for (; half < size; half <<= 2) twoStages(re, im, size, half, cos, sin);
+  }
+}
+
+/**
+ * The stages of half sizes `half` and 2 `half` in one go: each value is loaded and stored once instead of twice. The second
+ * twiddle of the odd pair is that of the even one turned by -i.
+ */
+function twoStages(
+  re: Float64Array,
+  im: Float64Array,
+  size: number,
+  half: number,
+  cos: Float64Array,
+  sin: Float64Array,
+): void {
+  const first = half - 1;
+  const second = 2 * half - 1;
+  for (let start = 0; start < size; start += 4 * half) {
+    for (let k = 0; k < half; k++) {
+      const ia = start + k;
+      const ib = ia + half;
+      const ic = ib + half;
+      const id = ic + half;
+      const ur = cos[first + k];
+      const ui = sin[first + k];
+      const vr = cos[second + k];
+      const vi = sin[second + k];
+      const br = re[ib] * ur - im[ib] * ui;
+      const bi = re[ib] * ui + im[ib] * ur;
+      const dr = re[id] * ur - im[id] * ui;
+      const di = re[id] * ui + im[id] * ur;
+      const evenR = re[ia] + br;
+      const evenI = im[ia] + bi;
+      const oddR = re[ia] - br;
+      const oddI = im[ia] - bi;
+      const sumR = re[ic] + dr;
+      const sumI = im[ic] + di;
+      const restR = re[ic] - dr;
+      const restI = im[ic] - di;
+      const cr = sumR * vr - sumI * vi;
+      const ci = sumR * vi + sumI * vr;
+      // times -i v
+      const er = restR * vi + restI * vr;
+      const ei = restI * vi - restR * vr;
+      re[ia] = evenR + cr;
+      im[ia] = evenI + ci;
+      re[ic] = evenR - cr;
+      im[ic] = evenI - ci;
+      re[ib] = oddR + er;
+      im[ib] = oddI + ei;
+      re[id] = oddR - er;
+      im[id] = oddI - ei;
     }
   }
 }
@@ -89,15 +135,23 @@ export class RealFft {
       zi[i] = samples[2 * i + 1];
     }
     this.half.transform(zr, zi);
-    for (let k = 0; k <= n; k++) {
-      const a = k === n ? 0 : k;
-      const b = k === 0 ? 0 : n - k;
-      const evenRe = (zr[a] + zr[b]) / 2;
-      const evenIm = (zi[a] - zi[b]) / 2;
-      const oddRe = (zi[a] + zi[b]) / 2;
-      const oddIm = (zr[b] - zr[a]) / 2;
-      re[k] = evenRe + oddRe * cos[k] + oddIm * sin[k];
-      im[k] = evenIm + oddIm * cos[k] - oddRe * sin[k];
+    re[0] = zr[0] + zi[0];
+    im[0] = 0;
+    re[n] = zr[0] - zi[0];
+    im[n] = 0;
+    // bins k and n - k come from the same two values
+    for (let k = 1; k <= n / 2; k++) {
+      const b = n - k;
+      const evenRe = (zr[k] + zr[b]) / 2;
+      const evenIm = (zi[k] - zi[b]) / 2;
+      const oddRe = (zi[k] + zi[b]) / 2;
+      const oddIm = (zr[b] - zr[k]) / 2;
+      const turnedRe = oddRe * cos[k] + oddIm * sin[k];
+      const turnedIm = oddIm * cos[k] - oddRe * sin[k];
+      re[k] = evenRe + turnedRe;
+      im[k] = evenIm + turnedIm;
+      re[b] = evenRe - turnedRe;
+      im[b] = turnedIm - evenIm;
     }
   }
 
