@@ -156,7 +156,7 @@ describe('resumable uploads (tus 1.0)', () => {
           .join(','),
       },
     });
-  const send = (location: string, offset: number, body: Uint8Array) =>
+  const send = (location: string, offset: number, body: Uint8Array<ArrayBuffer>) =>
     fetch(new URL(location, server.origin), {
       method: 'PATCH',
       headers: { ...TUS, 'upload-offset': String(offset), 'content-type': 'application/offset+octet-stream' },
