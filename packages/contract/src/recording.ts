@@ -17,6 +17,19 @@ export const recording = z.object({
   sizeBytes: z.number(),
   sha256: z.string(),
   measurement: measurement.nullable(),
+  /** What the file says of itself. */
+  tags: z.object({
+    title: z.string().optional(),
+    artist: z.string().optional(),
+    track: z.number().optional(),
+    description: z.string().optional(),
+    originator: z.string().optional(),
+    timeReferenceSeconds: z.number().optional(),
+    scene: z.string().optional(),
+    take: z.string().optional(),
+  }),
+  /** Places and ranges that the file names. */
+  marks: z.array(z.object({ name: z.string(), startSeconds: z.number(), endSeconds: z.number() })),
   /** Why it is unreadable. */
   error: fileProblem.nullable(),
   createdAt: z.string(),

@@ -6,4 +6,6 @@ export { measureFile, type RenderJob, type RenderResult, renderFile } from './re
 export { surveyAudio } from './survey/survey-audio.ts';
 export { SurveyReader } from './survey/survey-file.ts';
 export { SPECTROGRAM, spectrogramOf, type View, type ViewRange, viewOf } from './survey/view.ts';
+export { readNotes } from './tags/read-notes.ts';
+export type { FileMark, FileNotes, Tags } from './tags/tags.ts';
 export { writeWav } from './wav/write-wav.ts';

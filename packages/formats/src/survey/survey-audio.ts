@@ -3,6 +3,8 @@ import type { CancelSignal, Measurement } from '@tonos/core';
 import { ByteWriter } from '../bytes/byte-writer.ts';
 import { openAudio } from '../open-audio.ts';
 import { measureAudio } from '../render/render-file.ts';
+import { readNotes } from '../tags/read-notes.ts';
+import type { FileNotes } from '../tags/tags.ts';
 import { writeWav } from '../wav/write-wav.ts';
 import { writeSurvey } from './survey-file.ts';
 
@@ -23,7 +25,7 @@ export interface SurveyJob {
 /** Measures a file and gathers all that looking at it needs, in one reading. */
 export async function surveyAudio(
   job: SurveyJob,
-): Promise<{ measurement: Measurement; overview: [number, number][]; copied: boolean }> {
+): Promise<{ measurement: Measurement; overview: [number, number][]; notes: FileNotes; copied: boolean }> {
   const file = await openAudio(job.path, job.name);
   const copied = !file.readFrames || !PLAYED.includes(file.facts.container);
   const bytes = copied ? await ByteWriter.create(job.copyPath) : undefined;
@@ -38,7 +40,7 @@ export async function surveyAudio(
     await writer?.finish();
     await bytes?.close();
     await writeSurvey(job.surveyPath, survey!);
-    return { ...measured, copied };
+    return { ...measured, notes: await readNotes(job.path), copied };
   } catch (error) {
     await bytes?.abandon().catch(() => {}); // may be closed by now
     for (const path of [job.copyPath, job.surveyPath]) await rm(path, { force: true });

@@ -1,5 +1,6 @@
 import type { FileProblem } from '@tonos/contract';
 import type { Measurement } from '@tonos/core';
+import type { FileMark, Tags } from '@tonos/formats';
 import { Column, Entity, PrimaryColumn } from 'typeorm';
 
 /**
@@ -43,6 +44,12 @@ export class RecordingEntity {
 
   @Column({ type: 'simple-json', nullable: true })
   measurement!: Measurement | null;
+
+  @Column({ type: 'simple-json' })
+  tags!: Tags;
+
+  @Column({ type: 'simple-json' })
+  marks!: FileMark[];
 
   /** Large and rarely wanted. */
   @Column({ type: 'simple-json', nullable: true, select: false })

@@ -119,6 +119,8 @@ export class RecordingService implements WorkSource {
         microphone: '',
         room: '',
         trashedAt: null,
+        tags: {},
+        marks: [],
         sha256,
         sizeBytes,
         measurement: null,
@@ -209,7 +211,10 @@ const PLAYED_TYPES: Readonly<Record<string, string>> = {
 export const mediaTypeOf = (container: string): string => PLAYED_TYPES[container] ?? 'application/octet-stream';
 
 function outcome(end: JobEnd): Partial<RecordingEntity> | undefined {
-  if (end.type === 'measured') return { status: 'ready', measurement: end.measurement, overview: end.overview };
+  if (end.type === 'measured') {
+    const { measurement, overview, notes } = end;
+    return { status: 'ready', measurement, overview, ...notes };
+  }
   return end.type === 'failed' ? { status: 'unreadable', error: end.error } : undefined;
 }
 

@@ -1,6 +1,6 @@
 import type { FileProblem } from '@tonos/contract';
 import type { ChainStep, LimitResult, Measurement, StepReport, TargetFile, Verdict } from '@tonos/core';
-import type { View, ViewRange } from '@tonos/formats';
+import type { FileNotes, View, ViewRange } from '@tonos/formats';
 
 /** The wire between the server and a worker thread: one tagged union a direction. */
 
@@ -44,6 +44,7 @@ export interface Measured {
   type: 'measured';
   measurement: Measurement;
   overview: [number, number][];
+  notes: FileNotes;
   /** Whether a copy was written. */
   copied: boolean;
 }

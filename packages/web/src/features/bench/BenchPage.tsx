@@ -9,6 +9,7 @@ import { clock } from '../../ui/time.ts';
 import classes from './Bench.module.css';
 import { FigureColumn } from './FigureColumn.tsx';
 import { Plate } from './Plate.tsx';
+import { tagsText } from './tags-text.ts';
 
 /** One recording: look at it at any zoom, listen anywhere, read its figures against the title's target. */
 export function BenchPage() {
@@ -39,6 +40,7 @@ export function BenchPage() {
       about={
         <>
           {measurement && `${factsText(measurement)} \u00b7 ${clock(measurement.durationSeconds, 2)} \u00b7 `}
+          {tagsText(recording.tags)}
           <Link to={`/titles/${recording.titleId}`}>{title?.name}</Link>
         </>
       }

@@ -198,6 +198,11 @@ export function Plate({ recording, measurement, target }: PlateProps) {
             ))}
           </Surface>
         </div>
+        {recording.marks.map((mark) => (
+          <div key={`${mark.startSeconds} ${mark.name}`} className={classes.mark} style={stretch(mark)}>
+            <span>{mark.name}</span>
+          </div>
+        ))}
         {pointer && <div className={classes.cursor} style={{ left: `${100 * pointer.share}%` }} />}
         <Playhead recordingId={recording.id} range={range} />
       </div>

@@ -35,14 +35,15 @@ export function sortRecordings(recordings: readonly Recording[], { key, descendi
   });
 }
 
-/** Every word of what was typed stands in the name, a label, a warning or the file's facts. */
+/** Every word of what was typed stands in the name, a tag, a label, a warning or the file's facts. */
 export function filterRecordings(recordings: readonly Recording[], typed: string): Recording[] {
   const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
-  return recordings.filter(({ name, speaker, microphone, room, status, measurement }) => {
+  return recordings.filter(({ name, speaker, microphone, room, status, measurement, tags }) => {
     const facts = measurement
       ? `${measurement.container} ${measurement.codec} ${measurement.warnings.map(({ code }) => code.replaceAll('-', ' ')).join(' ')}`
       : '';
-    const text = `${name} ${speaker} ${microphone} ${room} ${status} ${facts}`.toLowerCase();
+    const text =
+      `${name} ${tags?.title ?? ''} ${tags?.artist ?? ''} ${speaker} ${microphone} ${room} ${status} ${facts}`.toLowerCase();
     return words.every((word) => text.includes(word));
   });
 }
