@@ -3,6 +3,7 @@ import { api } from '../../api/api.ts';
 import { type UploadProgress, uploadFiles } from '../../api/upload-files.ts';
 import { useAppDispatch } from '../../app/store.ts';
 import { say, sayError } from '../../ui/notify.ts';
+import { arrivalText } from './arrival-text.ts';
 
 export interface Upload {
   send(files: File[]): void;
@@ -31,10 +32,12 @@ export function useUpload(titleId: string): Upload {
       });
       dispatch(
         api.util.updateQueryData('recordings', titleId, (list) => {
+          // events may have told of them already
+          const before = list.filter(({ id }) => !added.some((recording) => recording.id === id));
+          say(arrivalText(added, before));
           for (const recording of added) if (!list.some(({ id }) => id === recording.id)) list.push(recording);
         }),
       );
-      say(`${added.length} ${added.length === 1 ? 'file has' : 'files have'} come in.`);
     } catch (error) {
       if ((error as Error).name !== 'AbortError') sayError('The files did not come in', error);
     } finally {
