@@ -30,11 +30,16 @@ export function useUpload(titleId: string): Upload {
         signal: own.signal,
         progress: (progress) => setState({ files: files.length, startedMs, ...progress }),
       });
+      const known = dispatch((_, getState) => api.endpoints.recordings.select(titleId)(getState()).data ?? []);
+      // events may have told of the new ones already
+      say(
+        arrivalText(
+          added,
+          known.filter(({ id }) => !added.some((recording) => recording.id === id)),
+        ),
+      );
       dispatch(
         api.util.updateQueryData('recordings', titleId, (list) => {
-          // events may have told of them already
-          const before = list.filter(({ id }) => !added.some((recording) => recording.id === id));
-          say(arrivalText(added, before));
           for (const recording of added) if (!list.some(({ id }) => id === recording.id)) list.push(recording);
         }),
       );
