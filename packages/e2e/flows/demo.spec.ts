@@ -68,7 +68,7 @@ test('a recording can be looked at from the whole to single samples, and listene
 
   await page.mouse.click(box.x + box.width / 2, box.y + box.height / 2);
   await expect(page.getByRole('slider', { name: 'Position' })).toHaveValue(/^(9|10|11)\./);
-  await page.keyboard.press('j');
+  await page.keyboard.press(']');
   await expect(page.getByRole('heading', { name: '06 Nine bells.flac' })).toBeVisible();
   await expect(page.getByRole('button', { name: 'Pause', exact: true })).toBeVisible();
 });

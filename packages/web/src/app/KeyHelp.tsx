@@ -38,8 +38,8 @@ const KEYS: readonly [place: string, keys: readonly [keys: string[], act: string
       [['0'], 'the whole'],
       [['\u2190'], 'earlier'],
       [['\u2192'], 'later'],
-      [['j'], 'next recording'],
-      [['k'], 'the one before'],
+      [[']'], 'next recording'],
+      [['['], 'the one before'],
     ],
   ],
   [

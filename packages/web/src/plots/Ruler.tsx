@@ -22,7 +22,7 @@ export function Ruler({ scale, min, max, before, after, result, width = 120, lab
   const x = (share: number) => share * width;
   const { windowStart, windowEnd, place } = scale;
   return (
-    <svg width={width} height={HEIGHT} role="img" aria-label={label}>
+    <svg width={width} height={HEIGHT} role="img" aria-label={label} overflow="visible">
       <rect x={x(windowStart)} y={LINE - 6} width={x(windowEnd - windowStart)} height={12} fill="var(--window)" />
       <line x1={0} x2={width} y1={LINE} y2={LINE} stroke="var(--rule-strong)" />
       {min !== null && <Bracket at={x(windowStart)} turn={1} />}

@@ -23,8 +23,8 @@ export function BenchPage() {
   const at = siblings.findIndex((one) => one.id === id);
   const [previous, next] = [siblings[at - 1], at < 0 ? undefined : siblings[at + 1]];
   const go = (to: { id: string } | undefined) => to && void navigate(`/recordings/${to.id}`);
-  useHotkeys('j', () => go(next));
-  useHotkeys('k', () => go(previous));
+  useHotkeys(']', () => go(next), { useKey: true });
+  useHotkeys('[', () => go(previous), { useKey: true });
   if (error)
     return (
       <Page title="Recording">
