@@ -24,3 +24,5 @@ export async function eachFile<Result extends object>(
 }
 
 export const isFailure = (result: object): result is FileError => 'error' in result;
+
+export const failureText = ({ file, error }: FileError): string => `${file}\n  ${error.message}`;

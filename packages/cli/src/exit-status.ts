@@ -1,13 +1,9 @@
+import { type FileError, isFailure } from './each-file.ts';
+
 export const EXIT = { within: 0, offTarget: 1, usage: 2, unprocessed: 3 } as const;
 
-/** How one file came out, as far as the exit status cares. */
-export interface Outcome {
-  failed: boolean;
-  offTarget: boolean;
-}
-
 /** A file that could not be read or processed weighs more than one off target. */
-export function exitStatus(outcomes: readonly Outcome[]): number {
-  if (outcomes.some(({ failed }) => failed)) return EXIT.unprocessed;
-  return outcomes.some(({ offTarget }) => offTarget) ? EXIT.offTarget : EXIT.within;
+export function exitStatus(results: readonly (FileError | { file: string; verdict?: string | null })[]): number {
+  if (results.some(isFailure)) return EXIT.unprocessed;
+  return results.some((result) => !isFailure(result) && result.verdict === 'off-target') ? EXIT.offTarget : EXIT.within;
 }

@@ -1,3 +1,4 @@
+import { InvalidTargetError } from '@tonos/core';
 import { Command, CommanderError } from 'commander';
 import { check } from './commands/check.ts';
 import { measure } from './commands/measure.ts';
@@ -58,7 +59,7 @@ try {
   if (error instanceof CommanderError) status = error.exitCode === 0 ? 0 : EXIT.usage;
   else {
     process.stderr.write(`${(error as Error).message}\n`);
-    status = error instanceof UsageError ? EXIT.usage : EXIT.unprocessed;
+    status = error instanceof UsageError || error instanceof InvalidTargetError ? EXIT.usage : EXIT.unprocessed;
   }
 }
 process.exitCode = status;

@@ -9,7 +9,6 @@ import {
   type TargetFile,
   targetFile,
 } from '@tonos/core';
-import { isWritable } from '@tonos/formats';
 import * as z from 'zod';
 import { UsageError } from './usage-error.ts';
 
@@ -26,13 +25,6 @@ export async function loadChain(nameOrPath: string): Promise<readonly Configured
 /** A target by its path or the name of one that ships. */
 export const loadTarget = (nameOrPath: string): Promise<TargetFile> =>
   load('target', nameOrPath, SHIPPED_TARGETS, targetFile);
-
-export function checkWritable({ name, output }: TargetFile): void {
-  if (!isWritable(output))
-    throw new UsageError(
-      `The target "${name}" asks for ${output.container}, which is not written yet. Choose a target with WAV or MP3.`,
-    );
-}
 
 async function load<File extends { name: string }>(
   what: string,

@@ -31,6 +31,7 @@ export {
   type PyramidLevel,
   summarise,
 } from './measure/pyramid.ts';
+export { SPECTROGRAM, spectrogramHz } from './measure/spectrogram-scale.ts';
 export type { Survey } from './measure/survey.ts';
 export type { NumberMeta } from './settings/settings.ts';
 export { dbToGain, gainToDb, powerToDb } from './signal/decibels.ts';

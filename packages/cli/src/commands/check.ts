@@ -1,6 +1,6 @@
 import { judge } from '@tonos/core';
 import { measureFile } from '@tonos/formats';
-import { eachFile, isFailure } from '../each-file.ts';
+import { eachFile, failureText, isFailure } from '../each-file.ts';
 import { exitStatus } from '../exit-status.ts';
 import { loadTarget } from '../named-files.ts';
 import { limitsText } from '../output/figures.ts';
@@ -11,14 +11,7 @@ export async function check(files: readonly string[], options: { target: string;
   const target = await loadTarget(options.target);
   const results = await eachFile(files, async (file) => judge(target.limits, (await measureFile(file)).measurement));
   print(results, options.json, (result) =>
-    isFailure(result)
-      ? `${result.file}\n  ${result.error.message}`
-      : `${result.file}: ${result.verdict}\n${limitsText(result.limits)}`,
+    isFailure(result) ? failureText(result) : `${result.file}: ${result.verdict}\n${limitsText(result.limits)}`,
   );
-  return exitStatus(
-    results.map((result) => ({
-      failed: isFailure(result),
-      offTarget: !isFailure(result) && result.verdict === 'off-target',
-    })),
-  );
+  return exitStatus(results);
 }

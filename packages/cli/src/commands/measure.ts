@@ -1,5 +1,5 @@
 import { measureFile } from '@tonos/formats';
-import { eachFile, isFailure } from '../each-file.ts';
+import { eachFile, failureText, isFailure } from '../each-file.ts';
 import { exitStatus } from '../exit-status.ts';
 import { measurementText } from '../output/figures.ts';
 import { print } from '../output/print.ts';
@@ -7,8 +7,6 @@ import { print } from '../output/print.ts';
 /** Every measure of each file. @returns the exit status */
 export async function measure(files: readonly string[], { json }: { json?: boolean }): Promise<number> {
   const results = await eachFile(files, async (file) => (await measureFile(file)).measurement);
-  print(results, json, (result) =>
-    isFailure(result) ? `${result.file}\n  ${result.error.message}` : measurementText(result.file, result),
-  );
-  return exitStatus(results.map((result) => ({ failed: isFailure(result), offTarget: false })));
+  print(results, json, (result) => (isFailure(result) ? failureText(result) : measurementText(result.file, result)));
+  return exitStatus(results);
 }

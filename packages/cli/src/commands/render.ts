@@ -1,10 +1,10 @@
 import { existsSync } from 'node:fs';
 import { mkdir, mkdtemp, rm } from 'node:fs/promises';
 import { basename, extname, join } from 'node:path';
-import { measureFile, renderFile, writerOf } from '@tonos/formats';
-import { eachFile, isFailure } from '../each-file.ts';
+import { checkWritable, measureFile, renderFile, writerOf } from '@tonos/formats';
+import { eachFile, failureText, isFailure } from '../each-file.ts';
 import { exitStatus } from '../exit-status.ts';
-import { checkWritable, loadChain, loadTarget } from '../named-files.ts';
+import { loadChain, loadTarget } from '../named-files.ts';
 import { limitsText } from '../output/figures.ts';
 import { print } from '../output/print.ts';
 import { UsageError } from '../usage-error.ts';
@@ -54,7 +54,7 @@ export async function render(files: readonly string[], options: RenderOptions): 
     });
     print(results, options.json, (result) =>
       isFailure(result)
-        ? `${result.file}\n  ${result.error.message}`
+        ? failureText(result)
         : [
             `${result.file} -> ${result.output}${result.verdict ? `: ${result.verdict}` : ''}`,
             limitsText(result.limits),
@@ -62,12 +62,7 @@ export async function render(files: readonly string[], options: RenderOptions): 
             .filter(Boolean)
             .join('\n'),
     );
-    return exitStatus(
-      results.map((result) => ({
-        failed: isFailure(result),
-        offTarget: !isFailure(result) && result.verdict === 'off-target',
-      })),
-    );
+    return exitStatus(results);
   } finally {
     await rm(spoolFolder, { recursive: true, force: true });
   }

@@ -1,4 +1,4 @@
-import type { OutputFormat } from '@tonos/core';
+import { InvalidTargetError, type OutputFormat } from '@tonos/core';
 import type { OpenWriter } from '../format.ts';
 import { writeMp3 } from '../mp3/write-mp3.ts';
 import { writeWav } from '../wav/write-wav.ts';
@@ -12,3 +12,12 @@ const WRITERS: Readonly<Partial<Record<OutputFormat['container'], { open: OpenWr
 export const writerOf = ({ container }: OutputFormat) => WRITERS[container];
 
 export const isWritable = (output: OutputFormat): boolean => writerOf(output) !== undefined;
+
+/** Throws where a target asks for a container that is not written yet. */
+export function checkWritable({ name, output }: { name: string; output: OutputFormat }): void {
+  if (isWritable(output)) return;
+  throw new InvalidTargetError(
+    'output-not-written',
+    `The target "${name}" asks for ${output.container}, which is not written yet. Choose a target with WAV or MP3.`,
+  );
+}

@@ -8,7 +8,6 @@ import {
   correctedPlan,
   deliveredFormat,
   firstPlan,
-  InvalidTargetError,
   judge,
   type LimitResult,
   layOut,
@@ -26,7 +25,7 @@ import { ByteWriter } from '../bytes/byte-writer.ts';
 import type { AudioFile } from '../format.ts';
 import { openAudio } from '../open-audio.ts';
 import { DiskSpool } from './disk-spool.ts';
-import { writerOf } from './output-formats.ts';
+import { checkWritable, writerOf } from './output-formats.ts';
 
 /** Without a target: WAV 24-bit at the source's rate and layout. */
 const PLAIN_OUTPUT: OutputFormat = { container: 'wav', sampleRateHz: null, channels: null, bitDepth: 24 };
@@ -92,12 +91,7 @@ export async function measureAudio(file: AudioFile, { progress, ...options }: Me
 /** Runs a chain over a file, lands it on the target, writes it, and judges what a decoder makes of the written file. */
 export async function renderFile(job: RenderJob): Promise<RenderResult> {
   const output = job.target?.output ?? PLAIN_OUTPUT;
-  const writer = writerOf(output);
-  if (!writer)
-    throw new InvalidTargetError(
-      'output-not-written',
-      `The target "${job.target?.name}" asks for ${output.container}, which is not written yet. Choose a target with WAV or MP3.`,
-    );
+  if (job.target) checkWritable(job.target);
   const source = await openAudio(job.sourcePath, job.name);
   const spools: DiskSpool[] = [];
   const openSpool = async (format: SignalFormat) => {

@@ -8,8 +8,13 @@ import type { FileNotes } from '../tags/tags.ts';
 import { writeWav } from '../wav/write-wav.ts';
 import { writeSurvey } from './survey-file.ts';
 
-/** Containers that browsers play by themselves. */
-const PLAYED = ['wav', 'flac', 'mp3', 'ogg'];
+/** The containers that browsers play by themselves, and what they call them. */
+export const PLAYED_TYPES: Readonly<Record<string, string>> = {
+  wav: 'audio/wav',
+  flac: 'audio/flac',
+  mp3: 'audio/mpeg',
+  ogg: 'audio/ogg',
+};
 
 export interface SurveyJob {
   path: string;
@@ -27,7 +32,7 @@ export async function surveyAudio(
   job: SurveyJob,
 ): Promise<{ measurement: Measurement; overview: [number, number][]; notes: FileNotes; copied: boolean }> {
   const file = await openAudio(job.path, job.name);
-  const copied = !file.readFrames || !PLAYED.includes(file.facts.container);
+  const copied = !file.readFrames || !(file.facts.container in PLAYED_TYPES);
   const bytes = copied ? await ByteWriter.create(job.copyPath) : undefined;
   try {
     const writer = bytes && (await writeWav(bytes, { format: file.format, bitDepth: 32 }));

@@ -1,14 +1,14 @@
 import { mkdtemp, readdir, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { Block } from '@tonos/core';
+import { type Block, SPECTROGRAM } from '@tonos/core';
 import { babble, joined, mixed, noise, sine } from '@tonos/core/testing';
 import { ByteWriter } from '../bytes/byte-writer.ts';
 import { openAudio } from '../open-audio.ts';
 import { writeWav } from '../wav/write-wav.ts';
 import { surveyAudio } from './survey-audio.ts';
 import { SurveyReader } from './survey-file.ts';
-import { SPECTROGRAM, spectrogramOf, viewOf } from './view.ts';
+import { spectrogramOf, viewOf } from './view.ts';
 
 const RATE = 16000;
 let folder: string;

@@ -1,4 +1,13 @@
-import { BASE_FRAMES, type Block, hann, PYRAMID_FULL_SCALE, RealFft, summarise } from '@tonos/core';
+import {
+  BASE_FRAMES,
+  type Block,
+  hann,
+  PYRAMID_FULL_SCALE,
+  RealFft,
+  SPECTROGRAM,
+  spectrogramHz,
+  summarise,
+} from '@tonos/core';
 import type { SurveyReader } from './survey-file.ts';
 
 /** Samples of any stretch of a recording: from `from`, `frames` of them (fewer at the end). */
@@ -123,8 +132,6 @@ async function loudnessLines(
   return { momentaryLufs: await line('momentary'), shortTermLufs: await line('shortTerm') };
 }
 
-export const SPECTROGRAM = { bottomDb: -110, topDb: -20, lowestHz: 50, highestHz: 20000 } as const;
-
 /**
  * One spectrum a column, wherever the column lies: the work does not grow with the length shown. Rows go from the lowest
  * frequency to the highest, evenly in pitch. @returns columns x rows bytes, column by column, 0 at the bottom level, 255 at the top
@@ -139,9 +146,8 @@ export async function spectrogramOf(
   const fft = new RealFft(size);
   const window = hann(size);
   const [samples, re, im] = [new Float64Array(size), new Float64Array(fft.bins), new Float64Array(fft.bins)];
-  const { bottomDb, topDb, lowestHz } = SPECTROGRAM;
-  const highestHz = Math.min(SPECTROGRAM.highestHz, sampleRateHz / 2);
-  const binAt = (row: number) => (lowestHz * (highestHz / lowestHz) ** (row / rows) * size) / sampleRateHz;
+  const { bottomDb, topDb } = SPECTROGRAM;
+  const binAt = (row: number) => (spectrogramHz(row / rows, sampleRateHz) * size) / sampleRateHz;
   const out = new Uint8Array(range.columns * rows);
   const width = (range.toSeconds - range.fromSeconds) / range.columns;
   // a full-scale sine is 0 dB: its Hann-windowed bin is size / 4

@@ -1,4 +1,5 @@
 import type { Recording, RecordingOverview, RecordingsChange } from '@tonos/contract';
+import { PLAYED_TYPES } from '@tonos/formats';
 import { In, IsNull, Not } from 'typeorm';
 import type { Database } from '../database/database.ts';
 import type { EventBus } from '../events/event-bus.ts';
@@ -199,14 +200,6 @@ export class RecordingService implements WorkSource {
     return this.database.of(RecordingEntity);
   }
 }
-
-/** What browsers play by themselves. */
-const PLAYED_TYPES: Readonly<Record<string, string>> = {
-  wav: 'audio/wav',
-  flac: 'audio/flac',
-  mp3: 'audio/mpeg',
-  ogg: 'audio/ogg',
-};
 
 export const mediaTypeOf = (container: string): string => PLAYED_TYPES[container] ?? 'application/octet-stream';
 

@@ -1,7 +1,7 @@
 import { extname } from 'node:path';
 import type { ItemStatus, NewRun, RetryRequest, Run, RunItem, RunSummary } from '@tonos/contract';
 import { configureChain } from '@tonos/core';
-import { isWritable, writerOf } from '@tonos/formats';
+import { checkWritable, writerOf } from '@tonos/formats';
 import { type EntityManager, In } from 'typeorm';
 import { ChainEntity, ChainRevisionEntity } from '../chains/chain-entity.ts';
 import type { Database } from '../database/database.ts';
@@ -76,13 +76,7 @@ export class RunService {
       configureChain(kept.file.steps); // names an unknown kind, and what is out of range
       const target = await manager.findOneBy(TargetEntity, { id: targetId });
       if (!target) throw notFound('target', targetId);
-      if (!isWritable(target.file.output)) {
-        throw new HttpProblem(
-          422,
-          'output-not-written',
-          `"${target.name}" asks for ${target.file.output.container}, which this version does not write yet. Choose a target with WAV or MP3.`,
-        );
-      }
+      checkWritable(target.file);
       const wanted = [...new Set(recordingIds)];
       const recordings = await manager.findBy(RecordingEntity, { id: In(wanted) });
       const known = new Map(

@@ -42,14 +42,17 @@ export class TitleService {
   }
 
   private async describe(title: TitleEntity): Promise<Title> {
-    const recordings = await this.database.of(RecordingEntity).findBy({ titleId: title.id, trashedAt: IsNull() });
-    return {
-      ...title,
-      recordingCount: recordings.length,
-      totalSeconds: recordings.reduce((sum, { measurement }) => sum + (measurement?.durationSeconds ?? 0), 0),
-      warningCount: recordings.filter(
-        ({ status, measurement }) => status === 'unreadable' || measurement?.warnings.length,
-      ).length,
-    };
+    const counted = await this.database
+      .of(RecordingEntity)
+      .createQueryBuilder('recording')
+      .select('COUNT(*)', 'recordingCount')
+      .addSelect(`TOTAL(json_extract(recording.measurement, '$.durationSeconds'))`, 'totalSeconds')
+      .addSelect(
+        `TOTAL(recording.status = 'unreadable' OR json_array_length(recording.measurement, '$.warnings') > 0)`,
+        'warningCount',
+      )
+      .where({ titleId: title.id, trashedAt: IsNull() })
+      .getRawOne<Pick<Title, 'recordingCount' | 'totalSeconds' | 'warningCount'>>();
+    return { ...title, ...counted! };
   }
 }

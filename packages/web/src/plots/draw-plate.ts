@@ -154,11 +154,3 @@ export function drawSpectrogram(
   const x = shareAt(range, spectra.fromSeconds) * width;
   context.drawImage(picture, x, 0, shareAt(range, spectra.toSeconds) * width - x, height);
 }
-
-export const SPECTRUM_HZ = { lowest: 50, highest: 20000 } as const;
-
-/** The frequency at a share of a spectrogram's height, from the bottom. */
-export const hertzAt = (share: number, sampleRateHz: number): number => {
-  const highest = Math.min(SPECTRUM_HZ.highest, sampleRateHz / 2);
-  return SPECTRUM_HZ.lowest * (highest / SPECTRUM_HZ.lowest) ** share;
-};

@@ -1,18 +1,18 @@
 import { useElementSize } from '@mantine/hooks';
 import type { Recording, Target } from '@tonos/contract';
-import { figure, hertzFigure, type Measurement } from '@tonos/core';
+import { figure, hertzFigure, type Measurement, spectrogramHz } from '@tonos/core';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { api } from '../../api/api.ts';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
 import { useListeningSeconds } from '../../listening/listening-clock.ts';
 import { listeningSlice } from '../../listening/listening-slice.ts';
+import { sourceOf } from '../../listening/source-of.ts';
 import {
   type Surface as DrawingSurface,
   drawChannels,
   drawLoudness,
   drawSpectrogram,
-  hertzAt,
   type Ink,
   loudnessY,
 } from '../../plots/draw-plate.ts';
@@ -212,22 +212,15 @@ export function Plate({ recording, measurement, target }: PlateProps) {
 }
 
 const pitchShare = (hz: number, sampleRateHz: number) =>
-  Math.log(hz / hertzAt(0, sampleRateHz)) / Math.log(hertzAt(1, sampleRateHz) / hertzAt(0, sampleRateHz));
+  Math.log(hz / spectrogramHz(0, sampleRateHz)) /
+  Math.log(spectrogramHz(1, sampleRateHz) / spectrogramHz(0, sampleRateHz));
 
 /** Listens from a moment of this recording. */
-function useListen(
-  { id, name }: Recording,
-  { integratedLufs, durationSeconds }: Measurement,
-): (seconds: number) => void {
+function useListen({ id, name }: Recording, measurement: Measurement): (seconds: number) => void {
   const dispatch = useAppDispatch();
   const listening = useAppSelector((state) => state.listening.listened);
   return (seconds) => {
-    const source = {
-      url: `/api/recordings/${id}/audio`,
-      overview: { recordingId: id },
-      loudnessLufs: integratedLufs,
-      seconds: durationSeconds,
-    };
+    const source = sourceOf(id, measurement);
     if (listening?.source.url === source.url && !listening.result) dispatch(listeningSlice.actions.seekAsked(seconds));
     else
       dispatch(
@@ -321,7 +314,9 @@ function Reading({ pointer, range, view, sampleRateHz }: ReadingProps) {
       <span>
         3 s <b>{db(view.shortTermLufs[at])}</b> LUFS
       </span>
-      {pointer.pitch !== null && <b>{hertzFigure(Number(hertzAt(pointer.pitch, sampleRateHz).toPrecision(3)))}</b>}
+      {pointer.pitch !== null && (
+        <b>{hertzFigure(Number(spectrogramHz(pointer.pitch, sampleRateHz).toPrecision(3)))}</b>
+      )}
     </div>
   );
 }

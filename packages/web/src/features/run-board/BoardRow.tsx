@@ -7,6 +7,7 @@ import { api } from '../../api/api.ts';
 import { useAppSelector } from '../../app/store.ts';
 import type { Listened } from '../../listening/listening-slice.ts';
 import { PlayMark } from '../../listening/PlayMark.tsx';
+import { sourceOf } from '../../listening/source-of.ts';
 import { Ruler } from '../../plots/Ruler.tsx';
 import type { RulerScale } from '../../plots/ruler-scale.ts';
 import { measureOf } from '../../ui/limit-text.ts';
@@ -165,12 +166,7 @@ const outputUrl = (item: RunItem) =>
 function listenedOf(item: RunItem): Listened | null {
   const { recordingId, before, after, output, runId, id, name } = item;
   if (!before) return null;
-  const source = {
-    url: `/api/recordings/${recordingId}/audio`,
-    overview: { recordingId },
-    loudnessLufs: before.integratedLufs,
-    seconds: before.durationSeconds,
-  };
+  const source = sourceOf(recordingId, before);
   const result =
     after && output
       ? {

@@ -6,6 +6,7 @@ import { Link } from 'react-router';
 import { useAppSelector } from '../../app/store.ts';
 import type { Listened } from '../../listening/listening-slice.ts';
 import { PlayMark } from '../../listening/PlayMark.tsx';
+import { sourceOf } from '../../listening/source-of.ts';
 import { Ruler } from '../../plots/Ruler.tsx';
 import { type RulerScale, rulerScale } from '../../plots/ruler-scale.ts';
 import { factsText } from '../../ui/facts-text.ts';
@@ -154,16 +155,11 @@ function LevelRuler({
   );
 }
 
-function listenedOf({ id, name, measurement }: Recording): Listened {
-  const { integratedLufs, durationSeconds } = measurement!;
-  const source = {
-    url: `/api/recordings/${id}/audio`,
-    overview: { recordingId: id },
-    loudnessLufs: integratedLufs,
-    seconds: durationSeconds,
-  };
-  return { name, source, result: null };
-}
+const listenedOf = ({ id, name, measurement }: Recording): Listened => ({
+  name,
+  source: sourceOf(id, measurement!),
+  result: null,
+});
 
 function Figures({ recording: { id, status, measurement, error }, level }: { recording: Recording; level: ReactNode }) {
   const span = level ? 7 : 6;
