@@ -7,7 +7,11 @@ export default defineConfig({
   plugins: [react()],
   resolve: { conditions: ['source', 'module', 'browser', 'development|production'] },
   build: { chunkSizeWarningLimit: 900 },
+  // modules shared with workers are modules there too
+  worker: { format: 'es' },
   server: {
+    // as the real server says it: pages that share memory with their sound threads must be isolated
+    headers: { 'Cross-Origin-Opener-Policy': 'same-origin', 'Cross-Origin-Embedder-Policy': 'require-corp' },
     proxy: {
       '/api': {
         target: server,

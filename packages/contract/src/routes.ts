@@ -6,7 +6,7 @@ import { get, patch, post, put, remove } from './route.ts';
 import { itemOverview, newRun, retryRequest, run, runSummary } from './run.ts';
 import { target } from './target.ts';
 import { newTitle, title, titleChange } from './title.ts';
-import { recordingView, spectrogramQuery, viewQuery } from './view.ts';
+import { recordingView, samplesQuery, spectrogramQuery, viewQuery } from './view.ts';
 
 /** Every call of the server. */
 export const ROUTES = {
@@ -41,7 +41,11 @@ export const ROUTES = {
   recordingAudio: get('/api/recordings/:id/audio', 'The recording\u2019s file, with range requests.', {
     streams: 'audio/*',
   }),
-
+  recordingSamples: get(
+    '/api/recordings/:id/samples',
+    'Samples of any stretch: float32, little endian, one channel after the other.',
+    { query: samplesQuery, streams: 'application/octet-stream' },
+  ),
   recordingView: get('/api/recordings/:id/view', 'What a picture of a stretch shows: wave, loudness, speech.', {
     query: viewQuery,
     reply: recordingView,
@@ -83,6 +87,11 @@ export const ROUTES = {
   outputOverview: get('/api/runs/:id/items/:itemId/overview', 'A picture of the delivered file.', {
     reply: itemOverview,
   }),
+  outputSamples: get(
+    '/api/runs/:id/items/:itemId/samples',
+    'Samples of any stretch of the delivered file, as it decodes.',
+    { query: samplesQuery, streams: 'application/octet-stream' },
+  ),
   package: get('/api/runs/:id/package', 'The delivery: a ZIP that holds a BagIt bag and the report.', {
     streams: 'application/zip',
   }),

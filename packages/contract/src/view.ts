@@ -9,6 +9,16 @@ export const viewQuery = z
 
 export const spectrogramQuery = viewQuery.safeExtend({ rows: z.coerce.number().int().min(1).max(1024) });
 
+/** Frames are counted from 0. A call gives as many as it may; a stretch that reaches over the end gives fewer. */
+export const samplesQuery = z.object({
+  from: z.coerce.number().int().min(0).max(Number.MAX_SAFE_INTEGER),
+  frames: z.coerce
+    .number()
+    .int()
+    .min(1)
+    .max(1 << 18),
+});
+
 const line = z.array(z.number().nullable());
 
 export const recordingView = z.object({
@@ -24,5 +34,6 @@ export const recordingView = z.object({
 });
 
 export type ViewQuery = z.output<typeof viewQuery>;
+export type SamplesQuery = z.output<typeof samplesQuery>;
 export type SpectrogramQuery = z.output<typeof spectrogramQuery>;
 export type RecordingView = z.output<typeof recordingView>;

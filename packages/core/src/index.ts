@@ -14,6 +14,8 @@ export { type RunSurroundings, runChain, type Spool, type StepReport } from './c
 export { SHIPPED_CHAINS } from './chain/shipped-chains.ts';
 export { RunningSteps } from './chain/step-runner.ts';
 export { hann, RealFft } from './dsp/fft.ts';
+export { Resampler } from './dsp/resampler.ts';
+export { LiveMeter, type MeterReading } from './measure/live-meter.ts';
 export {
   type FileFacts,
   LIMITABLE_MEASURES,

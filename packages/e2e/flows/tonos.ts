@@ -60,12 +60,21 @@ export class Tonos {
   }
 
   /** A voice as a WAV file on disk. */
-  async voice(name: string, seconds: number, seed: number): Promise<string> {
-    const path = join(this.folder, name);
+  voice(name: string, seconds: number, seed: number): Promise<string> {
     const rate = 44100;
+    return this.wav(
+      name,
+      rate,
+      mixed(babble(seconds, rate, seed), noise(0.0004, seconds, rate)).map((x) => 0.15 * x),
+    );
+  }
+
+  /** Samples of one channel as a WAV file on disk, exact. */
+  async wav(name: string, sampleRateHz: number, samples: Float32Array): Promise<string> {
+    const path = join(this.folder, name);
     const bytes = await ByteWriter.create(path);
-    const writer = await writeWav(bytes, { format: { sampleRateHz: rate, channels: 1 }, bitDepth: 16 });
-    await writer.write([mixed(babble(seconds, rate, seed), noise(0.0004, seconds, rate)).map((x) => 0.15 * x)]);
+    const writer = await writeWav(bytes, { format: { sampleRateHz, channels: 1 }, bitDepth: 32 });
+    await writer.write([samples]);
     await writer.finish();
     await bytes.close();
     return path;

@@ -1,9 +1,10 @@
 export { ByteWriter } from './bytes/byte-writer.ts';
 export { type AudioFile, type AudioWriter, UnreadableFileError } from './format.ts';
 export { INPUT_FORMATS, openAudio } from './open-audio.ts';
+export { measureFile } from './render/measure-file.ts';
 export { checkWritable, isWritable, writerOf } from './render/output-formats.ts';
-export { measureFile, type RenderJob, type RenderResult, renderFile } from './render/render-file.ts';
-export { PLAYED_TYPES, surveyAudio } from './survey/survey-audio.ts';
+export { type RenderJob, type RenderResult, renderFile } from './render/render-file.ts';
+export { surveyAudio } from './survey/survey-audio.ts';
 export { SurveyReader } from './survey/survey-file.ts';
 export { spectrogramOf, type View, type ViewRange, viewOf } from './survey/view.ts';
 export { readNotes } from './tags/read-notes.ts';

@@ -54,10 +54,11 @@ describe('rulers', () => {
 });
 
 describe('level match', () => {
+  const track = { url: '', sampleRateHz: 48000, channels: 1, frames: 48000 };
   const listened = (source: number | null, result: number | null): Listened => ({
     name: '',
-    source: { url: '', overview: { recordingId: '' }, loudnessLufs: source, seconds: 1 },
-    result: { url: '', overview: { recordingId: '' }, loudnessLufs: result, seconds: 1 },
+    source: { track, overview: { recordingId: '' }, loudnessLufs: source, seconds: 1 },
+    result: { track, overview: { recordingId: '' }, loudnessLufs: result, seconds: 1 },
   });
 
   it('turns the louder side down to the quieter one', () => {

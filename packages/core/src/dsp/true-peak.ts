@@ -129,6 +129,11 @@ export class TruePeakMeter {
     }
   }
 
+  /** The largest by now, but for the last samples, as a gain. */
+  get soFar(): number {
+    return this.largest;
+  }
+
   /** The true peak as a gain (1 = 0 dBTP). Lets the last samples through: nothing may be heard afterwards. */
   conclude(): number {
     this.hear(this.readers.map(() => new Float32Array(TRUE_PEAK_TAPS)));

@@ -12,8 +12,6 @@ import {
   type LimitResult,
   layOut,
   type Measurement,
-  type MeasureOptions,
-  measureSource,
   type OutputFormat,
   runChain,
   type SignalFormat,
@@ -24,7 +22,9 @@ import {
 import { ByteWriter } from '../bytes/byte-writer.ts';
 import type { AudioFile } from '../format.ts';
 import { openAudio } from '../open-audio.ts';
+import { surveyAudio } from '../survey/survey-audio.ts';
 import { DiskSpool } from './disk-spool.ts';
+import { measureFile } from './measure-file.ts';
 import { checkWritable, writerOf } from './output-formats.ts';
 
 /** Without a target: WAV 24-bit at the source's rate and layout. */
@@ -41,6 +41,8 @@ export interface RenderJob {
   outputPath: string;
   /** Folder for what lies between passes. */
   spoolFolder: string;
+  /** Where the delivery's own survey goes, and a copy of it that can be read at random where it can't itself. */
+  pictures?: { surveyPath: string; copyPath: string };
   signal?: CancelSignal;
   /** Share of the work that is done, 0 to 1, and what goes on. */
   progress?: (share: number, stage: string) => void;
@@ -54,38 +56,8 @@ export interface RenderResult {
   limits: LimitResult[];
   /** How often the delivery was encoded until it landed. */
   rounds: number;
-}
-
-/** Measures a file as it is: its facts, the figures of its sound, and what was found damaged. */
-export async function measureFile(
-  path: string,
-  options: { name?: string; signal?: CancelSignal; progress?: (share: number) => void } = {},
-): Promise<{ measurement: Measurement; overview: [number, number][] }> {
-  const file = await openAudio(path, options.name);
-  try {
-    const { measurement, overview } = await measureAudio(file, { signal: options.signal, progress: options.progress });
-    return { measurement, overview };
-  } finally {
-    await file.close();
-  }
-}
-
-interface MeasureAudioOptions extends Pick<MeasureOptions, 'signal' | 'survey' | 'alongside'> {
-  progress?: (share: number) => void;
-}
-
-/** Measures an open file. */
-export async function measureAudio(file: AudioFile, { progress, ...options }: MeasureAudioOptions) {
-  let heard = 0;
-  const { figures, overview, survey } = await measureSource(file, {
-    ...options,
-    progress: (frames) => {
-      heard += frames;
-      progress?.(Math.min(1, heard / (file.frames ?? Number.POSITIVE_INFINITY)));
-    },
-  });
-  const measurement: Measurement = { ...file.facts, ...figures, warnings: [...file.damage, ...figures.warnings] };
-  return { measurement, overview, survey };
+  /** Whether a copy was written. */
+  copied: boolean;
 }
 
 /** Runs a chain over a file, lands it on the target, writes it, and judges what a decoder makes of the written file. */
@@ -152,7 +124,7 @@ class Rendering {
       const next = correctedPlan(target, plan, result.after);
       if (!next || rounds === MOST_ROUNDS) return { ...result, rounds };
       plan = next;
-      await rm(this.job.outputPath);
+      await this.discardOutput();
     }
   }
 
@@ -177,11 +149,19 @@ class Rendering {
   }
 
   private async judgeOutput() {
-    const { name, signal, target, outputPath } = this.job;
+    const { name, signal, target, outputPath, pictures } = this.job;
     this.job.progress?.(0.9, 'measuring the delivery');
-    const { measurement, overview } = await measureFile(outputPath, { name, signal });
+    const { measurement, overview, copied } = pictures
+      ? await surveyAudio({ path: outputPath, name, signal, ...pictures })
+      : { ...(await measureFile(outputPath, { name, signal })), copied: false };
     const judged = target ? judge(target.limits, measurement) : undefined;
-    return { after: measurement, overview, verdict: judged?.verdict ?? null, limits: judged?.limits ?? [] };
+    return { after: measurement, overview, copied, verdict: judged?.verdict ?? null, limits: judged?.limits ?? [] };
+  }
+
+  private async discardOutput() {
+    const { outputPath, pictures } = this.job;
+    for (const path of [outputPath, pictures?.surveyPath, pictures?.copyPath])
+      if (path) await rm(path, { force: true });
   }
 
   /** Progress within one stage by frames of the source. */

@@ -2,26 +2,18 @@ import { rm } from 'node:fs/promises';
 import type { CancelSignal, Measurement } from '@tonos/core';
 import { ByteWriter } from '../bytes/byte-writer.ts';
 import { openAudio } from '../open-audio.ts';
-import { measureAudio } from '../render/render-file.ts';
+import { measureAudio } from '../render/measure-file.ts';
 import { readNotes } from '../tags/read-notes.ts';
 import type { FileNotes } from '../tags/tags.ts';
 import { writeWav } from '../wav/write-wav.ts';
 import { writeSurvey } from './survey-file.ts';
-
-/** The containers that browsers play by themselves, and what they call them. */
-export const PLAYED_TYPES: Readonly<Record<string, string>> = {
-  wav: 'audio/wav',
-  flac: 'audio/flac',
-  mp3: 'audio/mpeg',
-  ogg: 'audio/ogg',
-};
 
 export interface SurveyJob {
   path: string;
   name: string;
   /** Where the survey is written; must not exist. */
   surveyPath: string;
-  /** Where a copy that can be read at random is written if the file itself can't, or can't be played in a browser; must not exist. */
+  /** Where a copy that can be read at random is written if the file itself can't; must not exist. */
   copyPath: string;
   signal?: CancelSignal;
   progress?: (share: number) => void;
@@ -32,7 +24,7 @@ export async function surveyAudio(
   job: SurveyJob,
 ): Promise<{ measurement: Measurement; overview: [number, number][]; notes: FileNotes; copied: boolean }> {
   const file = await openAudio(job.path, job.name);
-  const copied = !file.readFrames || !(file.facts.container in PLAYED_TYPES);
+  const copied = !file.readFrames;
   const bytes = copied ? await ByteWriter.create(job.copyPath) : undefined;
   try {
     const writer = bytes && (await writeWav(bytes, { format: file.format, bitDepth: 32 }));

@@ -28,7 +28,14 @@ export interface AppOptions {
 export function createApp({ version, webFolder, features, report }: AppOptions): Express {
   const app = express();
   app.disable('x-powered-by');
-  app.use(helmet({ contentSecurityPolicy: { directives: CONTENT_POLICY }, strictTransportSecurity: false }));
+  app.use(
+    helmet({
+      contentSecurityPolicy: { directives: CONTENT_POLICY },
+      strictTransportSecurity: false,
+      // pages that share memory with their sound threads must be isolated
+      crossOriginEmbedderPolicy: true,
+    }),
+  );
   app.use(guard);
   const api = express.Router();
   api.use(express.json({ limit: '2mb' }));

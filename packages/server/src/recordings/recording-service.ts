@@ -1,10 +1,12 @@
 import type { Recording, RecordingOverview, RecordingsChange } from '@tonos/contract';
-import { PLAYED_TYPES } from '@tonos/formats';
+import type { Measurement } from '@tonos/core';
 import { In, IsNull, Not } from 'typeorm';
 import type { Database } from '../database/database.ts';
 import type { EventBus } from '../events/event-bus.ts';
+import { mediaTypeOf } from '../http/media-types.ts';
 import { HttpProblem, notFound } from '../http/problems.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
+import { type Sight, sightOf } from '../storage/sight.ts';
 import type { Surroundings } from '../surroundings.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
 import type { Work, WorkSource } from '../workers/dispatcher.ts';
@@ -68,28 +70,24 @@ export class RecordingService implements WorkSource {
     return { columns: found.overview ?? [] };
   }
 
-  /** Where the sound lies, and what a browser should take it for: the file itself where a browser plays it. */
+  /** The file as it came, and what it is to be taken for. */
   async audio(id: string): Promise<{ path: string; mediaType: string; name: string }> {
-    const { sha256, measurement, name } = await this.find(id);
-    if (!measurement)
-      throw new HttpProblem(
-        409,
-        'not-readable',
-        `${name} can't be played: it is still being measured, or is no sound.`,
-      );
-    const mediaType = PLAYED_TYPES[measurement.container];
-    if (mediaType) return { path: this.store.pathOf(sha256), mediaType, name };
-    return { path: this.store.derivedPath(sha256, '.wav'), mediaType: 'audio/wav', name: `${name}.wav` };
+    const { sha256, measurement, name } = await this.readable(id, 'given out');
+    return { path: this.store.pathOf(sha256), mediaType: mediaTypeOf(measurement.container), name };
   }
 
-  /** What looking at a recording reads: its survey, and samples at random. */
-  async sight(id: string): Promise<{ surveyPath: string; path: string; name: string }> {
-    const { sha256, measurement, name } = await this.find(id);
-    if (!measurement)
-      throw new HttpProblem(409, 'not-readable', `${name} can't be shown: it is still being measured, or is no sound.`);
-    const copied = await this.store.hasDerived(sha256, '.wav');
-    const path = copied ? this.store.derivedPath(sha256, '.wav') : this.store.pathOf(sha256);
-    return { surveyPath: this.store.derivedPath(sha256, '.survey'), path, name };
+  /** What looking and listening read: the survey, and samples at random. */
+  async sight(id: string): Promise<Sight> {
+    const { sha256, name } = await this.readable(id, 'shown or played');
+    return sightOf(this.store, sha256, name);
+  }
+
+  private async readable(id: string, done: string): Promise<RecordingEntity & { measurement: Measurement }> {
+    const recording = await this.find(id);
+    const { measurement, name } = recording;
+    if (measurement) return { ...recording, measurement };
+    const message = `${name} can't be ${done}: it is still being measured, or is no sound.`;
+    throw new HttpProblem(409, 'not-readable', message);
   }
 
   /** What was derived can be lost or be of an older version: those recordings are measured again. */
@@ -200,8 +198,6 @@ export class RecordingService implements WorkSource {
     return this.database.of(RecordingEntity);
   }
 }
-
-export const mediaTypeOf = (container: string): string => PLAYED_TYPES[container] ?? 'application/octet-stream';
 
 function outcome(end: JobEnd): Partial<RecordingEntity> | undefined {
   if (end.type === 'measured') {

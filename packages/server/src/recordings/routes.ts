@@ -1,6 +1,7 @@
 import { ROUTES } from '@tonos/contract';
 import type { Response, Router } from 'express';
 import { sendFile } from '../http/send-file.ts';
+import { sendSamples } from '../http/send-samples.ts';
 import { serve } from '../http/serve.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
 import { receiveFiles, type UploadLimits } from './receive-files.ts';
@@ -31,6 +32,9 @@ export function recordingRoutes(
   serve(router, ROUTES.changeRecordings, ({ body }) => recordings.change(body));
   serve(router, ROUTES.trash, ({ params }) => recordings.trashOf(params.id));
   serve(router, ROUTES.recordingOverview, ({ params }) => recordings.overview(params.id));
+  serve(router, ROUTES.recordingSamples, async ({ params, query, response }) =>
+    sendSamples(response, await recordings.sight(params.id), query),
+  );
   serve(router, ROUTES.recordingView, ({ params, query, response }) =>
     sight.view(params.id, query, goneSignal(response)),
   );

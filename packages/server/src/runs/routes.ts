@@ -1,10 +1,13 @@
 import { pipeline } from 'node:stream/promises';
 import { type ReportFile, ROUTES, type Run } from '@tonos/contract';
 import type { Router } from 'express';
+import { mediaTypeOf } from '../http/media-types.ts';
 import { sendFile } from '../http/send-file.ts';
+import { sendSamples } from '../http/send-samples.ts';
 import { serve } from '../http/serve.ts';
-import { mediaTypeOf, type RecordingService } from '../recordings/recording-service.ts';
+import type { RecordingService } from '../recordings/recording-service.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
+import { sightOf } from '../storage/sight.ts';
 import { deliveryPackage } from './delivery-package.ts';
 import type { RunService } from './run-service.ts';
 import type { RunWorker } from './run-worker.ts';
@@ -48,6 +51,10 @@ export function runRoutes(
       name,
       mediaType: mediaTypeOf(container),
     });
+  });
+  serve(router, ROUTES.outputSamples, async ({ params, query, response }) => {
+    const { sha256, name } = await runs.output(params.id, params.itemId);
+    await sendSamples(response, await sightOf(store, sha256, name), query);
   });
   serve(router, ROUTES.package, async ({ params, response }) => {
     const run = await runs.get(params.id);

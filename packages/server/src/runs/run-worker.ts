@@ -19,6 +19,7 @@ interface Attempt {
   controller: AbortController;
   outputPath: string;
   spoolFolder: string;
+  pictures: { surveyPath: string; copyPath: string };
   startedMs: number;
 }
 
@@ -80,6 +81,7 @@ export class RunWorker implements WorkSource {
       controller: new AbortController(),
       outputPath: this.store.temporaryPath(),
       spoolFolder: await this.store.spoolFolder(),
+      pictures: { surveyPath: this.store.temporaryPath(), copyPath: this.store.temporaryPath() },
       startedMs: performance.now(),
     };
     this.attempts.set(item.id, attempt);
@@ -92,6 +94,7 @@ export class RunWorker implements WorkSource {
         target,
         outputPath: attempt.outputPath,
         spoolFolder: attempt.spoolFolder,
+        pictures: attempt.pictures,
       },
       signal: attempt.controller.signal,
       progress: (share, stage) => this.tell(item, attempt, share, stage),
@@ -129,8 +132,9 @@ export class RunWorker implements WorkSource {
       });
     } finally {
       if (this.attempts.get(item.id) === attempt) this.attempts.delete(item.id);
-      await this.store.discard(attempt.spoolFolder);
-      await this.store.discard(attempt.outputPath);
+      const { spoolFolder, outputPath, pictures } = attempt;
+      for (const path of [spoolFolder, outputPath, pictures.surveyPath, pictures.copyPath])
+        await this.store.discard(path);
     }
     await this.runs.publish(item.runId, [item.id]);
   }
@@ -140,6 +144,8 @@ export class RunWorker implements WorkSource {
     if (end.type === 'failed') return { status: 'failed', error: end.error, seconds };
     if (end.type !== 'rendered') return { status: this.interrupted ? 'queued' : 'cancelled' };
     const { sha256, sizeBytes } = await this.store.adopt(attempt.outputPath);
+    await this.store.placeDerived(attempt.pictures.surveyPath, sha256, '.survey');
+    if (end.copied) await this.store.placeDerived(attempt.pictures.copyPath, sha256, '.wav');
     const { verdict, after, limits, findings, overview } = end;
     return {
       status: verdict,

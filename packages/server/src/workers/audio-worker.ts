@@ -28,8 +28,8 @@ async function doJob(job: Job, signal: AbortSignal): Promise<JobEnd> {
   if (job.type !== 'render') return look(job);
   const { path, steps, ...rest } = job;
   const result = await renderFile({ ...rest, sourcePath: path, chain: configureChain(steps), signal, progress });
-  const { after, overview, findings, verdict, limits } = result;
-  return { type: 'rendered', after, overview, findings, verdict: verdict!, limits };
+  const { after, overview, findings, verdict, limits, copied } = result;
+  return { type: 'rendered', after, overview, findings, verdict: verdict!, limits, copied };
 }
 
 async function look({ type, surveyPath, path, name, range, rows }: LookJob): Promise<JobEnd> {

@@ -22,6 +22,7 @@ export interface RenderJob {
   target: TargetFile;
   outputPath: string;
   spoolFolder: string;
+  pictures: { surveyPath: string; copyPath: string };
 }
 
 /** Looking at a stretch of a recording that has been surveyed. */
@@ -56,6 +57,7 @@ export interface Rendered {
   findings: StepReport[];
   verdict: Verdict;
   limits: LimitResult[];
+  copied: boolean;
 }
 
 export type JobEnd =

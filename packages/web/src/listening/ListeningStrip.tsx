@@ -1,24 +1,27 @@
-import { ActionIcon, SegmentedControl, Switch } from '@mantine/core';
-import { IconPlayerPauseFilled, IconPlayerPlayFilled } from '@tabler/icons-react';
+import { ActionIcon, SegmentedControl, Switch, Tooltip } from '@mantine/core';
+import { IconPlayerPauseFilled, IconPlayerPlayFilled, IconRepeat } from '@tabler/icons-react';
 import { figure } from '@tonos/core';
-import { useEffect } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { api } from '../api/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { Wave } from '../plots/Wave.tsx';
 import { clock } from '../ui/time.ts';
+import { DeviceMenu } from './DeviceMenu.tsx';
+import type { TimeSpan } from './engine/messages.ts';
 import classes from './ListeningStrip.module.css';
 import { matchGainDb } from './level-match.ts';
 import { useListeningSeconds } from './listening-clock.ts';
-import { type Listened, listeningSlice, type Playable, type Side } from './listening-slice.ts';
+import { type Listened, listeningSlice, type Playable, playableOf, type Side } from './listening-slice.ts';
+import { MeterFigures } from './MeterFigures.tsx';
 import { usePlayer } from './use-player.ts';
 
-const { playingChanged, sideChosen, levelMatchChanged } = listeningSlice.actions;
+const { playingChanged, sideChosen, levelMatchChanged, loopChosen, scrubbed, seekAsked } = listeningSlice.actions;
 const SEEK_SECONDS = 5;
 
 /** At the foot of every page: what is being listened to. */
 export function ListeningStrip() {
   const { listened } = useAppSelector((state) => state.listening);
+  usePlayer();
   return (
     <section className={classes.strip} aria-label="Listening">
       {listened ? (
@@ -32,21 +35,17 @@ export function ListeningStrip() {
 
 function Player({ listened }: { listened: Listened }) {
   const dispatch = useAppDispatch();
-  const { side, playing, levelMatched, seekAsked } = useAppSelector((state) => state.listening);
-  const playable = side === 'result' && listened.result ? listened.result : listened.source;
+  const { side, playing, levelMatched, loop } = useAppSelector((state) => state.listening);
+  const playable = playableOf(listened, side);
   const gainDb = levelMatched ? matchGainDb(listened, side) : 0;
   const seconds = useListeningSeconds();
-  const { seek } = usePlayer(listened, side, playing, gainDb, () => dispatch(playingChanged(false)));
-  useEffect(() => {
-    if (seekAsked) seek(seekAsked.seconds);
-  }, [seekAsked, seek]);
   const choose = (chosen: Side) => dispatch(sideChosen(chosen));
   useHotkeys('space', () => dispatch(playingChanged(!playing)), {
     preventDefault: true,
     ignoreEventWhen: ({ target }) => (target as HTMLElement).closest('button, [role=switch]') !== null,
   });
-  useHotkeys('comma', () => seek(seconds - SEEK_SECONDS));
-  useHotkeys('period', () => seek(seconds + SEEK_SECONDS));
+  useHotkeys('comma', () => dispatch(seekAsked(seconds - SEEK_SECONDS)));
+  useHotkeys('period', () => dispatch(seekAsked(Math.min(playable.seconds, seconds + SEEK_SECONDS))));
   useHotkeys('s', () => choose('source'));
   useHotkeys('r', () => choose('result'));
   return (
@@ -54,15 +53,24 @@ function Player({ listened }: { listened: Listened }) {
       <ActionIcon size="lg" aria-label={playing ? 'Pause' : 'Play'} onClick={() => dispatch(playingChanged(!playing))}>
         {playing ? <IconPlayerPauseFilled size={20} /> : <IconPlayerPlayFilled size={20} />}
       </ActionIcon>
-      <span className={`figure ${classes.time}`}>
-        {clock(seconds, 1)} <span className="quiet">/ {clock(playable.seconds, 1)}</span>
-      </span>
-      <span className={classes.name} title={listened.name}>
-        {listened.name}
-      </span>
-      <Timeline playable={playable} seconds={seconds} seek={seek} />
+      <div className={classes.what}>
+        <span className={classes.name} title={listened.name}>
+          {listened.name}
+        </span>
+        <span className={`figure ${classes.time}`}>
+          {clock(seconds, 1)} <span className="quiet">/ {clock(playable.seconds, 1)}</span>
+        </span>
+      </div>
+      <Timeline playable={playable} seconds={seconds} loop={loop} scrub={(to) => dispatch(scrubbed(to))} />
+      {loop && (
+        <Tooltip label={`Repeats ${clock(loop.startSeconds, 1)} to ${clock(loop.endSeconds, 1)}: press to go on`}>
+          <ActionIcon aria-label="Stop repeating" onClick={() => dispatch(loopChosen(null))}>
+            <IconRepeat size={18} />
+          </ActionIcon>
+        </Tooltip>
+      )}
       {listened.result && (
-        <>
+        <div className={classes.compare}>
           <SegmentedControl
             size="xs"
             classNames={{ root: classes.sides, indicator: classes.chosen, label: classes.side }}
@@ -84,13 +92,22 @@ function Player({ listened }: { listened: Listened }) {
               </span>
             }
           />
-        </>
+        </div>
       )}
+      <MeterFigures channels={playable.track.channels} />
+      <DeviceMenu />
     </>
   );
 }
 
-function Timeline({ playable, seconds, seek }: { playable: Playable; seconds: number; seek(seconds: number): void }) {
+interface TimelineProps {
+  playable: Playable;
+  seconds: number;
+  loop: TimeSpan | null;
+  scrub(seconds: number): void;
+}
+
+function Timeline({ playable, seconds, loop, scrub }: TimelineProps) {
   const { overview } = playable;
   const isSource = 'recordingId' in overview;
   const source = api.useRecordingOverviewQuery(isSource ? overview.recordingId : '', { skip: !isSource });
@@ -98,6 +115,7 @@ function Timeline({ playable, seconds, seek }: { playable: Playable; seconds: nu
     skip: isSource,
   });
   const columns = (isSource ? source.data : result.data)?.columns ?? [];
+  const percent = (at: number) => (100 * at) / playable.seconds;
   return (
     <div className={classes.timeline}>
       <Wave columns={columns} height={42} />
@@ -110,9 +128,15 @@ function Timeline({ playable, seconds, seek }: { playable: Playable; seconds: nu
         max={playable.seconds}
         step={0.01}
         value={Math.min(seconds, playable.seconds)}
-        onChange={(event) => seek(Number(event.currentTarget.value))}
+        onChange={(event) => scrub(Number(event.currentTarget.value))}
       />
-      <div className={classes.cursor} style={{ left: `${(100 * seconds) / playable.seconds}%` }} />
+      {loop && (
+        <div
+          className={classes.loop}
+          style={{ left: `${percent(loop.startSeconds)}%`, width: `${percent(loop.endSeconds - loop.startSeconds)}%` }}
+        />
+      )}
+      <div className={classes.cursor} style={{ left: `${percent(seconds)}%` }} />
     </div>
   );
 }

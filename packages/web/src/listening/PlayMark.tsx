@@ -10,7 +10,8 @@ export function PlayMark({ listened }: { listened: Listened }) {
   const dispatch = useAppDispatch();
   const current = useAppSelector((state) => state.listening);
   const own =
-    current.listened?.source.url === listened.source.url && current.listened.result?.url === listened.result?.url;
+    current.listened?.source.track.url === listened.source.track.url &&
+    current.listened.result?.track.url === listened.result?.track.url;
   const playing = own && current.playing;
   const press = () => {
     if (own) dispatch(playingChanged(!playing));

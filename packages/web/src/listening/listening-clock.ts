@@ -1,17 +1,33 @@
+import type { MeterReading } from '@tonos/core';
 import { useSyncExternalStore } from 'react';
 
-/** Where the sound is now. Moves with every frame, so it lives beside the store: only what shows it is drawn again. */
-let seconds = 0;
-const listeners = new Set<() => void>();
-
-export function setListeningSeconds(now: number): void {
-  seconds = now;
-  for (const listener of listeners) listener();
+/** What moves with every frame lives beside the store: only what shows it is drawn again. */
+function momentary<T>(first: T) {
+  let value = first;
+  const listeners = new Set<() => void>();
+  const subscribe = (listener: () => void) => {
+    listeners.add(listener);
+    return () => listeners.delete(listener);
+  };
+  return {
+    get: () => value,
+    set(next: T) {
+      if (next === value) return;
+      value = next;
+      for (const listener of listeners) listener();
+    },
+    use: () => useSyncExternalStore(subscribe, () => value),
+  };
 }
 
-const subscribe = (listener: () => void) => {
-  listeners.add(listener);
-  return () => listeners.delete(listener);
-};
+const seconds = momentary(0);
+const reading = momentary<MeterReading | null>(null);
 
-export const useListeningSeconds = (): number => useSyncExternalStore(subscribe, () => seconds);
+/** Where the sound is now. */
+export const listeningSeconds = seconds.get;
+export const setListeningSeconds = seconds.set;
+export const useListeningSeconds = seconds.use;
+
+/** What the meters show of it. */
+export const setMeterReading = reading.set;
+export const useMeterReading = reading.use;

@@ -1,9 +1,10 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
+import type { TimeSpan, Track } from './engine/messages.ts';
 
 export type Side = 'source' | 'result';
 
 export interface Playable {
-  url: string;
+  track: Track;
   /** Where its picture is asked for. */
   overview: { recordingId: string } | { runId: string; itemId: string; sha256: string };
   loudnessLufs: number | null;
@@ -17,13 +18,23 @@ export interface Listened {
   result: Playable | null;
 }
 
+/** Asked by a page: go there. A new object each time. */
+export interface SeekAsked {
+  seconds: number;
+  /** Only a short piece, while somebody looks for a place by ear. */
+  snippet: boolean;
+}
+
 export interface ListeningState {
   listened: Listened | null;
   side: Side;
   playing: boolean;
   levelMatched: boolean;
-  /** Asked by a page: go there. A new object each time. */
-  seekAsked: { seconds: number } | null;
+  /** What is repeated. */
+  loop: TimeSpan | null;
+  seekAsked: SeekAsked | null;
+  /** The sound device, '' for the system's own choice. */
+  deviceId: string;
 }
 
 const initialState: ListeningState = {
@@ -31,7 +42,9 @@ const initialState: ListeningState = {
   side: 'source',
   playing: false,
   levelMatched: true,
+  loop: null,
   seekAsked: null,
+  deviceId: '',
 };
 
 export const listeningSlice = createSlice({
@@ -42,10 +55,18 @@ export const listeningSlice = createSlice({
       state.listened = payload.listened;
       state.side = payload.side;
       state.playing = true;
-      state.seekAsked = payload.fromSeconds === undefined ? null : { seconds: payload.fromSeconds };
+      state.loop = null;
+      state.seekAsked = { seconds: payload.fromSeconds ?? 0, snippet: false };
     },
     seekAsked: (state, { payload: seconds }: PayloadAction<number>) => {
-      state.seekAsked = { seconds };
+      state.seekAsked = { seconds: Math.max(0, seconds), snippet: false };
+    },
+    /** Finding a place by ear: while nothing plays, a short piece of it sounds. */
+    scrubbed: (state, { payload: seconds }: PayloadAction<number>) => {
+      state.seekAsked = { seconds: Math.max(0, seconds), snippet: !state.playing };
+    },
+    loopChosen: (state, { payload }: PayloadAction<TimeSpan | null>) => {
+      state.loop = payload;
     },
     playingChanged: (state, { payload }: PayloadAction<boolean>) => {
       state.playing = payload;
@@ -56,5 +77,12 @@ export const listeningSlice = createSlice({
     levelMatchChanged: (state, { payload }: PayloadAction<boolean>) => {
       state.levelMatched = payload;
     },
+    deviceChosen: (state, { payload }: PayloadAction<string>) => {
+      state.deviceId = payload;
+    },
   },
 });
+
+/** What sounds of the two sides. */
+export const playableOf = ({ source, result }: Listened, side: Side): Playable =>
+  side === 'result' && result ? result : source;

@@ -1,10 +1,19 @@
 import type { Measurement } from '@tonos/core';
+import type { Track } from './engine/messages.ts';
 import type { Playable } from './listening-slice.ts';
 
+/** A measured file as samples to be asked for. */
+export const trackOf = (url: string, { sampleRateHz, channels, durationSeconds }: Measurement): Track => ({
+  url,
+  sampleRateHz,
+  channels,
+  frames: Math.round(durationSeconds * sampleRateHz),
+});
+
 /** A recording as something to listen to. */
-export const sourceOf = (recordingId: string, { integratedLufs, durationSeconds }: Measurement): Playable => ({
-  url: `/api/recordings/${recordingId}/audio`,
+export const sourceOf = (recordingId: string, measurement: Measurement): Playable => ({
+  track: trackOf(`/api/recordings/${recordingId}/samples`, measurement),
   overview: { recordingId },
-  loudnessLufs: integratedLufs,
-  seconds: durationSeconds,
+  loudnessLufs: measurement.integratedLufs,
+  seconds: measurement.durationSeconds,
 });

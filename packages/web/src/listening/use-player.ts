@@ -1,73 +1,97 @@
-import { useCallback, useEffect, useRef } from 'react';
-import { setListeningSeconds } from './listening-clock.ts';
-import type { Listened, Side } from './listening-slice.ts';
+import { useEffect, useRef } from 'react';
+import { useAppDispatch, useAppSelector } from '../app/store.ts';
+import { sayError } from '../ui/notify.ts';
+import { ListeningEngine } from './engine/listening-engine.ts';
+import { matchGainDb } from './level-match.ts';
+import { listeningSeconds, setListeningSeconds, setMeterReading } from './listening-clock.ts';
+import { listeningSlice, playableOf } from './listening-slice.ts';
 
-/**
- * Plays one of the two sides through the browser's own decoder. Both are loaded, so that changing sides goes on at the
- * same place at once.
- */
-export function usePlayer(
-  listened: Listened,
-  side: Side,
-  playing: boolean,
-  gainDb: number,
-  onEnd: () => void,
-): { seek(seconds: number): void } {
-  const players = useRef<Record<Side, HTMLAudioElement> | null>(null);
-  const sourceUrl = listened.source.url;
-  const resultUrl = listened.result?.url;
-  const lastSide = useRef(side);
-  const ended = useRef(onEnd);
-  ended.current = onEnd;
+const { playingChanged, seekAsked: askSeek } = listeningSlice.actions;
 
-  useEffect(() => {
-    const make = (url: string | undefined) => {
-      const audio = new Audio();
-      audio.preload = 'auto';
-      if (url) audio.src = url;
-      audio.onended = () => {
-        audio.currentTime = 0;
-        ended.current();
-      };
-      return audio;
-    };
-    const made = { source: make(sourceUrl), result: make(resultUrl) };
-    players.current = made;
-    setListeningSeconds(0);
-    return () => {
-      for (const audio of Object.values(made)) {
-        audio.pause();
-        audio.removeAttribute('src');
-      }
-      players.current = null;
-    };
-  }, [sourceUrl, resultUrl]);
+/** One for the page: it goes on sounding while pages change. */
+let opened: Promise<ListeningEngine> | undefined;
+const on = { ended: () => {}, trouble: (_: string) => {} };
 
-  // biome-ignore lint/correctness/useExhaustiveDependencies: new addresses mean new players, which start as the old ones stood
-  useEffect(() => {
-    const all = players.current;
-    if (!all) return;
-    const active = all[side];
-    const other = all[side === 'source' ? 'result' : 'source'];
-    if (lastSide.current !== side) active.currentTime = other.currentTime;
-    lastSide.current = side;
-    other.pause();
-    active.volume = Math.min(1, 10 ** (gainDb / 20));
-    if (playing) active.play().catch(() => ended.current());
-    else active.pause();
-    let frame = 0;
-    const follow = () => {
-      setListeningSeconds(active.currentTime);
-      frame = requestAnimationFrame(follow);
-    };
-    if (playing) follow();
-    return () => cancelAnimationFrame(frame);
-  }, [side, playing, gainDb, sourceUrl, resultUrl]);
-
-  const seek = useCallback((to: number) => {
-    const at = Math.max(0, to);
-    for (const audio of Object.values(players.current ?? {})) if (audio.src) audio.currentTime = at;
-    setListeningSeconds(at);
-  }, []);
-  return { seek };
+function engine(): Promise<ListeningEngine> {
+  opened ??= ListeningEngine.open({ ended: () => on.ended(), trouble: (message) => on.trouble(message) });
+  opened.catch(() => {
+    opened = undefined; // tried again at the next press
+  });
+  return opened;
 }
+
+/** Makes the engine do what the store says, and the clock and meters show what it does. */
+export function usePlayer(): void {
+  const dispatch = useAppDispatch();
+  const { listened, side, playing, levelMatched, loop, seekAsked, deviceId } = useAppSelector(
+    (state) => state.listening,
+  );
+  const track = listened && playableOf(listened, side).track;
+  const gainDb = listened && levelMatched ? matchGainDb(listened, side) : 0;
+  const heard = useRef({ seekAsked, snippet: false });
+
+  useEffect(() => {
+    const sayTrouble = (error: unknown) => {
+      dispatch(playingChanged(false));
+      sayError('The sound stopped', error);
+    };
+    on.trouble = (message) => sayTrouble(new Error(message));
+    on.ended = () => {
+      dispatch(playingChanged(false));
+      dispatch(askSeek(0));
+    };
+    // the device and its thread are made ready while nobody waits for them
+    const timer = setTimeout(() => void engine().catch(() => {}), 500);
+    return () => clearTimeout(timer);
+  }, [dispatch]);
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: playing alone changes nothing of what is asked for
+  useEffect(() => {
+    if (!track) return;
+    const asked = seekAsked && seekAsked !== heard.current.seekAsked ? seekAsked : null;
+    const repeated = loop && playing && !asked && outside(loop, listeningSeconds()) ? loop.startSeconds : null;
+    const seconds = asked?.seconds ?? repeated ?? listeningSeconds();
+    heard.current.seekAsked = seekAsked;
+    heard.current.snippet = asked?.snippet ?? false;
+    setListeningSeconds(seconds);
+    void engine()
+      .then((one) => (asked?.snippet ? one.snippet(track, seconds, gainDb) : one.go({ track, seconds, loop, gainDb })))
+      .catch(on.trouble);
+  }, [track, gainDb, loop, seekAsked]);
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what is asked for has an effect of its own
+  useEffect(() => {
+    if (!playing || !track) return;
+    let frame = 0;
+    let wanted = true;
+    void engine()
+      .then((one) => {
+        if (!wanted) return;
+        if (heard.current.snippet) one.go({ track, seconds: listeningSeconds(), loop, gainDb });
+        heard.current.snippet = false;
+        one.play();
+        const follow = () => {
+          setListeningSeconds(one.position());
+          setMeterReading(one.reading());
+          frame = requestAnimationFrame(follow);
+        };
+        follow();
+      })
+      .catch((error: Error) => on.trouble(error.message));
+    return () => {
+      wanted = false;
+      cancelAnimationFrame(frame);
+      void opened?.then((one) => one.pause());
+    };
+  }, [playing, track === null]);
+
+  useEffect(() => {
+    if (!opened && !deviceId) return;
+    void engine()
+      .then((one) => one.soundOn(deviceId))
+      .catch((error) => sayError('That sound device can\u2019t be used', error));
+  }, [deviceId]);
+}
+
+const outside = ({ startSeconds, endSeconds }: { startSeconds: number; endSeconds: number }, seconds: number) =>
+  seconds < startSeconds || seconds >= endSeconds;

@@ -221,7 +221,8 @@ function useListen({ id, name }: Recording, measurement: Measurement): (seconds:
   const listening = useAppSelector((state) => state.listening.listened);
   return (seconds) => {
     const source = sourceOf(id, measurement);
-    if (listening?.source.url === source.url && !listening.result) dispatch(listeningSlice.actions.seekAsked(seconds));
+    if (listening?.source.track.url === source.track.url && !listening.result)
+      dispatch(listeningSlice.actions.seekAsked(seconds));
     else
       dispatch(
         listeningSlice.actions.listened({

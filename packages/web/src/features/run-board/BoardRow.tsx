@@ -7,7 +7,7 @@ import { api } from '../../api/api.ts';
 import { useAppSelector } from '../../app/store.ts';
 import type { Listened } from '../../listening/listening-slice.ts';
 import { PlayMark } from '../../listening/PlayMark.tsx';
-import { sourceOf } from '../../listening/source-of.ts';
+import { sourceOf, trackOf } from '../../listening/source-of.ts';
 import { Ruler } from '../../plots/Ruler.tsx';
 import type { RulerScale } from '../../plots/ruler-scale.ts';
 import { measureOf } from '../../ui/limit-text.ts';
@@ -170,7 +170,7 @@ function listenedOf(item: RunItem): Listened | null {
   const result =
     after && output
       ? {
-          url: outputUrl(item),
+          track: trackOf(`/api/runs/${runId}/items/${id}/samples?v=${output.sha256.slice(0, 8)}`, after),
           overview: { runId, itemId: id, sha256: output.sha256 },
           loudnessLufs: after.integratedLufs,
           seconds: after.durationSeconds,

@@ -1,0 +1,36 @@
+import { openAudio } from '@tonos/formats';
+import { HttpProblem } from '../http/problems.ts';
+import type { BlobStore } from './blob-store.ts';
+
+/** What looking at a stored file, and listening to it, read. */
+export interface Sight {
+  surveyPath: string;
+  /** The file, or its copy where the file itself can't be read at random. */
+  path: string;
+  /** How messages call it. */
+  name: string;
+}
+
+export async function sightOf(store: BlobStore, sha256: string, name: string): Promise<Sight> {
+  const copied = await store.hasDerived(sha256, '.wav');
+  return {
+    surveyPath: store.derivedPath(sha256, '.survey'),
+    path: copied ? store.derivedPath(sha256, '.wav') : store.pathOf(sha256),
+    name,
+  };
+}
+
+/** Samples of a stretch as float32, little endian, one channel after the other; fewer at the end of the file. */
+export async function samplesOf({ path, name }: Sight, from: number, frames: number): Promise<Buffer> {
+  const file = await openAudio(path, name);
+  try {
+    if (!file.readFrames)
+      throw new HttpProblem(409, 'no-copy', `The copy of ${name} that is played from is gone. Render or add it again.`);
+    const block = await file.readFrames(from, frames);
+    return Buffer.concat(
+      block.map(({ buffer, byteOffset, byteLength }) => Buffer.from(buffer, byteOffset, byteLength)),
+    );
+  } finally {
+    await file.close();
+  }
+}
