@@ -1,6 +1,37 @@
+import { roomToneChoice, spectralBox } from '@tonos/core';
 import * as z from 'zod';
 import { measurement, overview } from './measurement.ts';
 import { fileProblem } from './problem.ts';
+
+const seconds = z.number().min(0).max(1e6);
+
+/** A named place (both ends alike) or range. */
+export const mark = z.strictObject({
+  id: z.string().min(1).max(64),
+  name: z.string().trim().max(200),
+  startSeconds: seconds,
+  endSeconds: seconds,
+});
+
+/** What people mark in one recording; what is left out stays as it is. Its samples never change. */
+export const recordingChange = z
+  .strictObject({
+    marks: z.array(mark).max(5000),
+    roomToneChoice,
+    boxes: z.array(spectralBox).max(500),
+  })
+  .partial()
+  .superRefine(({ marks = [], roomToneChoice: choice, boxes = [] }, context) => {
+    for (const span of [...marks, ...(choice?.use ?? []), ...(choice?.never ?? []), ...boxes])
+      if (span.endSeconds < span.startSeconds)
+        context.addIssue({
+          code: 'custom',
+          message: `A range ends at ${span.endSeconds} s, before its start at ${span.startSeconds} s.`,
+        });
+    for (const { lowHz, highHz } of boxes)
+      if (highHz < lowHz)
+        context.addIssue({ code: 'custom', message: `A box ends at ${highHz} Hz, under ${lowHz} Hz.` });
+  });
 
 export const recording = z.object({
   id: z.string(),
@@ -28,8 +59,12 @@ export const recording = z.object({
     scene: z.string().optional(),
     take: z.string().optional(),
   }),
-  /** Places and ranges that the file names. */
-  marks: z.array(z.object({ name: z.string(), startSeconds: z.number(), endSeconds: z.number() })),
+  /** Places and ranges: those that the file names, and people's own. */
+  marks: z.array(mark),
+  /** Room tone corrected by hand. */
+  roomToneChoice,
+  /** What is turned down in the spectrogram before the chain. */
+  boxes: z.array(spectralBox),
   /** Why it is unreadable. */
   error: fileProblem.nullable(),
   createdAt: z.string(),
@@ -50,5 +85,7 @@ export const recordingsChange = z.strictObject({
 export const recordingOverview = z.object({ columns: overview });
 
 export type Recording = z.output<typeof recording>;
+export type Mark = z.output<typeof mark>;
+export type RecordingChange = z.output<typeof recordingChange>;
 export type RecordingsChange = z.output<typeof recordingsChange>;
 export type RecordingOverview = z.output<typeof recordingOverview>;

@@ -1,7 +1,7 @@
 import { chainFile, targetFile } from '@tonos/core';
 import * as z from 'zod';
 import { catalogueEntry, chain, chainSummary, newDraft, newRevision, revision } from './chain.ts';
-import { recording, recordingOverview, recordingsChange } from './recording.ts';
+import { recording, recordingChange, recordingOverview, recordingsChange } from './recording.ts';
 import { get, patch, post, put, remove } from './route.ts';
 import { itemOverview, newRun, retryRequest, run, runSummary } from './run.ts';
 import { target } from './target.ts';
@@ -28,6 +28,10 @@ export const ROUTES = {
     reply: z.array(recording),
   }),
   recording: get('/api/recordings/:id', 'One recording with its figures.', { reply: recording }),
+  changeRecording: patch('/api/recordings/:id', 'Marks, room tone by hand and boxes of one recording.', {
+    body: recordingChange,
+    reply: recording,
+  }),
   changeRecordings: patch('/api/recordings', 'Label many recordings, move them to the trash, or restore them.', {
     body: recordingsChange,
     reply: z.array(recording),

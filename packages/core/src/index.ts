@@ -1,3 +1,6 @@
+export { BoxProcessor, boxTransformSize } from './boxes/box-processor.ts';
+export { boxSteps } from './boxes/box-step.ts';
+export { type SpectralBox, spectralBox } from './boxes/spectral-box.ts';
 export { type CatalogueEntry, catalogue } from './chain/catalogue.ts';
 export {
   type ChainFault,
@@ -33,6 +36,14 @@ export {
   type PyramidLevel,
   summarise,
 } from './measure/pyramid.ts';
+export {
+  NO_CHOICE,
+  overlaps,
+  type RoomToneChoice,
+  roomToneChoice,
+  type TimeSpan,
+  withoutNever,
+} from './measure/room-tone-choice.ts';
 export { SPECTROGRAM, spectrogramHz } from './measure/spectrogram-scale.ts';
 export type { Survey } from './measure/survey.ts';
 export type { NumberMeta } from './settings/settings.ts';

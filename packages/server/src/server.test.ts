@@ -273,6 +273,59 @@ describe('looking at a recording', () => {
   });
 });
 
+describe('what people mark in a recording', () => {
+  it('is kept, checked, and used by the next run: boxes first, noise learned where they say', async () => {
+    const { id: titleId } = await addTitle();
+    const [{ id }] = (await upload(titleId, await voiceFile('Marked.wav'))).body;
+    await measured(titleId);
+    const marks = [{ id: 'a', name: 'Chapter 2', startSeconds: 1.5, endSeconds: 1.5 }];
+    const roomToneChoice = { use: [{ startSeconds: 0.1, endSeconds: 0.8 }], never: [] };
+    const boxes = [{ startSeconds: 1, endSeconds: 2, lowHz: 100, highHz: 300, gainDb: -12 }];
+    await server.call('PATCH', `/recordings/${id}`, { marks });
+    await server.call('PATCH', `/recordings/${id}`, { roomToneChoice, boxes });
+    const { body: recording } = await server.call<Recording>('GET', `/recordings/${id}`);
+    expect(recording).toMatchObject({ marks, roomToneChoice, boxes });
+    const backwards = { boxes: [{ ...boxes[0], endSeconds: 0.5 }] };
+    const refused = await server.call<Problem>('PATCH', `/recordings/${id}`, backwards);
+    expect([refused.status, refused.body.detail]).toEqual([422, expect.stringMatching(/0\.5 s, before its start/)]);
+
+    const { body: chain } = await addChain([{ kind: 'noise-reduction' }]);
+    const target = await targetCalled('Podcast, mono');
+    const { body: run } = await server.call<Run>('POST', '/runs', {
+      titleId,
+      recordingIds: [id],
+      chainId: chain.id,
+      targetId: target.id,
+    });
+    const [item] = (await ended(run.id)).items;
+    expect(item.findings.map(({ kind }) => kind)).toEqual(['boxes', 'noise-reduction']);
+    expect(item.findings[1].findings).toMatchObject({ method: 'room-tone', regions: roomToneChoice.use });
+  });
+});
+
+it('gives samples of any stretch of a recording and of a delivery, as they decode', async () => {
+  const { id: titleId } = await addTitle();
+  const [{ id }] = (await upload(titleId, await voiceFile('Take.wav', 3))).body;
+  await measured(titleId);
+  const samples = async (path: string) =>
+    new Float32Array(await (await fetch(`${server.origin}/api${path}`)).arrayBuffer());
+  const all = await samples(`/recordings/${id}/samples?from=0&frames=100000`);
+  expect(all).toHaveLength(3 * 22050);
+  const part = await samples(`/recordings/${id}/samples?from=30000&frames=500`);
+  expect([...part]).toEqual([...all.subarray(30_000, 30_500)]);
+  expect((await server.call('GET', `/recordings/${id}/samples?from=-1&frames=10`)).status).toBe(422);
+
+  const { body: chain } = await addChain([]);
+  const target = await targetCalled('Podcast, mono'); // MP3: played from a copy
+  const body = { titleId, recordingIds: [id], chainId: chain.id, targetId: target.id };
+  const { body: run } = await server.call<Run>('POST', '/runs', body);
+  const [item] = (await ended(run.id)).items;
+  const delivered = await samples(`/runs/${run.id}/items/${item.id}/samples?from=0&frames=200000`);
+  expect(delivered.length).toBe(Math.round(item.after!.durationSeconds * 44100));
+  const peak = delivered.reduce((most, x) => Math.max(most, Math.abs(x)), 0);
+  expect(20 * Math.log10(peak)).toBeCloseTo(item.after!.samplePeakDbfs!, 3);
+});
+
 describe('chains', () => {
   const gain = (gainDb: number) => ({ kind: 'gain', settings: { gainDb } });
 

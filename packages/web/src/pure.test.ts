@@ -54,7 +54,7 @@ describe('rulers', () => {
 });
 
 describe('level match', () => {
-  const track = { url: '', sampleRateHz: 48000, channels: 1, frames: 48000 };
+  const track = { url: '', sampleRateHz: 48000, channels: 1, frames: 48000, boxes: [] };
   const listened = (source: number | null, result: number | null): Listened => ({
     name: '',
     source: { track, overview: { recordingId: '' }, loudnessLufs: source, seconds: 1 },

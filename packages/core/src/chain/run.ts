@@ -1,5 +1,5 @@
 import { type CancelSignal, framesOf, type SignalFormat, type Sink, type Source } from '../signal/signal.ts';
-import type { Findings } from '../steps/step.ts';
+import type { Findings, KnownOfRecording } from '../steps/step.ts';
 import type { ConfiguredStep } from './chain-file.ts';
 import { type Pass, planPasses } from './plan.ts';
 import { RunningSteps } from './step-runner.ts';
@@ -12,6 +12,7 @@ export interface Spool extends Source, Sink {
 export interface RunSurroundings {
   openSpool(format: SignalFormat): Promise<Spool>;
   signal?: CancelSignal;
+  known?: KnownOfRecording;
   /** Frames that went through a pass, out of frames x passes. */
   progress?: (frames: number, pass: number, passes: number) => void;
 }
@@ -74,10 +75,10 @@ async function runPass(
   source: Source,
   sink: Sink | undefined,
   findings: Record<string, Findings>,
-  { signal, progress }: { signal?: CancelSignal; progress: (frames: number) => void },
+  { signal, known, progress }: Pick<RunSurroundings, 'signal' | 'known'> & { progress: (frames: number) => void },
 ): Promise<Record<string, Record<string, number>>> {
   const steps = new RunningSteps(pass.applies, source.format, findings);
-  const study = pass.studies?.definition.study?.(pass.studies.settings, source.format);
+  const study = pass.studies?.definition.study?.(pass.studies.settings, source.format, known ?? {});
   for await (const block of source.blocks({ signal })) {
     signal?.throwIfAborted();
     const frames = framesOf(block);

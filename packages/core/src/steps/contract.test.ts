@@ -31,7 +31,7 @@ const largestDifference = (a: Block, b: Block): number =>
   a.reduce((worst, channel, c) => channel.reduce((most, x, i) => Math.max(most, Math.abs(x - b[c][i])), worst), 0);
 
 function findingsOf(kind: string, settings: unknown, format: SignalFormat, input: Block): Findings {
-  const study = stepOfKind(kind)!.study?.(settings, format);
+  const study = stepOfKind(kind)!.study?.(settings, format, {});
   if (!study) return {};
   for (const block of cut(copyBlock(input), 1000)) study.hear(block);
   return study.conclude();

@@ -1,4 +1,5 @@
 import type * as z from 'zod';
+import type { RoomToneChoice } from '../measure/room-tone-choice.ts';
 import type { Block, SignalFormat } from '../signal/signal.ts';
 
 /** Findings are plain JSON data: what a step learned from a recording. They are stored with the render and shown. */
@@ -22,6 +23,11 @@ export interface Study<F extends Findings = Findings> {
   conclude(): F;
 }
 
+/** What is known of a recording beforehand, from people who listened to it. */
+export interface KnownOfRecording {
+  readonly roomTone?: RoomToneChoice;
+}
+
 export type StepGroup = 'repair' | 'tone' | 'dynamics' | 'level' | 'layout';
 
 export interface StepDefinition<S = unknown, F extends Findings = Findings> {
@@ -37,7 +43,7 @@ export interface StepDefinition<S = unknown, F extends Findings = Findings> {
   describe(settings: S): string;
   readonly traces?: Readonly<Record<string, { title: string; unit: string }>>;
   /** Present where the step must hear the whole signal first. */
-  study?(settings: S, format: SignalFormat): Study<F>;
+  study?(settings: S, format: SignalFormat, known: KnownOfRecording): Study<F>;
   start(settings: S, format: SignalFormat, findings: F): Processor<S>;
 }
 

@@ -3,6 +3,7 @@ import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import {
   applyPlan,
+  boxSteps,
   type CancelSignal,
   type ConfiguredStep,
   correctedPlan,
@@ -13,8 +14,10 @@ import {
   layOut,
   type Measurement,
   type OutputFormat,
+  type RoomToneChoice,
   runChain,
   type SignalFormat,
+  type SpectralBox,
   type StepReport,
   type TargetFile,
   type Verdict,
@@ -41,6 +44,8 @@ export interface RenderJob {
   outputPath: string;
   /** Folder for what lies between passes. */
   spoolFolder: string;
+  /** What people marked in the recording: its boxes are applied first, its room tone is known to the steps. */
+  byHand?: { boxes: readonly SpectralBox[]; roomTone: RoomToneChoice };
   /** Where the delivery's own survey goes, and a copy of it that can be read at random where it can't itself. */
   pictures?: { surveyPath: string; copyPath: string };
   signal?: CancelSignal;
@@ -94,8 +99,10 @@ class Rendering {
     const { chain, target, signal } = this.job;
     const chained = await this.openSpool(this.source.format);
     const chainStage = this.stage(0, 0.5, 'chain');
-    const findings = await runChain(chain, this.source, chained, {
+    const { boxes = [], roomTone } = this.job.byHand ?? {};
+    const findings = await runChain([...boxSteps(boxes), ...chain], this.source, chained, {
       openSpool: this.openSpool,
+      known: { roomTone },
       signal,
       progress: (frames, _, passes) => chainStage(frames / passes),
     });

@@ -10,6 +10,7 @@ import { LibsqlConnection } from './libsql-driver.ts';
 import { FirstPath1764000000000 } from './migrations/1764000000000-first-path.ts';
 import { LabelsAndTrash1764100000000 } from './migrations/1764100000000-labels-and-trash.ts';
 import { FileNotes1764200000000 } from './migrations/1764200000000-file-notes.ts';
+import { MarksByHand1764300000000 } from './migrations/1764300000000-marks-by-hand.ts';
 
 /** The one database of a data folder. */
 export class Database {
@@ -33,7 +34,12 @@ export class Database {
         RunEntity,
         RunItemEntity,
       ],
-      migrations: [FirstPath1764000000000, LabelsAndTrash1764100000000, FileNotes1764200000000],
+      migrations: [
+        FirstPath1764000000000,
+        LabelsAndTrash1764100000000,
+        FileNotes1764200000000,
+        MarksByHand1764300000000,
+      ],
       migrationsRun: true,
       synchronize: false,
     });

@@ -1,6 +1,6 @@
-import type { FileProblem } from '@tonos/contract';
-import type { Measurement } from '@tonos/core';
-import type { FileMark, Tags } from '@tonos/formats';
+import type { FileProblem, Mark } from '@tonos/contract';
+import type { Measurement, RoomToneChoice, SpectralBox } from '@tonos/core';
+import type { Tags } from '@tonos/formats';
 import { Column, Entity, PrimaryColumn } from 'typeorm';
 
 /**
@@ -49,7 +49,13 @@ export class RecordingEntity {
   tags!: Tags;
 
   @Column({ type: 'simple-json' })
-  marks!: FileMark[];
+  marks!: Mark[];
+
+  @Column({ type: 'simple-json' })
+  roomToneChoice!: RoomToneChoice;
+
+  @Column({ type: 'simple-json' })
+  boxes!: SpectralBox[];
 
   /** Large and rarely wanted. */
   @Column({ type: 'simple-json', nullable: true, select: false })

@@ -1,5 +1,5 @@
-import type { Recording, RecordingOverview, RecordingsChange } from '@tonos/contract';
-import type { Measurement } from '@tonos/core';
+import type { Recording, RecordingChange, RecordingOverview, RecordingsChange } from '@tonos/contract';
+import { type Measurement, NO_CHOICE } from '@tonos/core';
 import { In, IsNull, Not } from 'typeorm';
 import type { Database } from '../database/database.ts';
 import type { EventBus } from '../events/event-bus.ts';
@@ -58,6 +58,16 @@ export class RecordingService implements WorkSource {
     const recordings = changed.map(describe);
     for (const recording of recordings) this.bus.publish({ type: 'recording', recording });
     return recordings;
+  }
+
+  /** Marks, room tone and boxes: what is given takes the place of what was there. */
+  async mark(id: string, change: RecordingChange): Promise<Recording> {
+    const given = Object.fromEntries(Object.entries(change).filter(([, value]) => value !== undefined));
+    await this.find(id);
+    if (Object.keys(given).length) await this.entities.update({ id }, given);
+    const recording = await this.get(id);
+    this.bus.publish({ type: 'recording', recording });
+    return recording;
   }
 
   async get(id: string): Promise<Recording> {
@@ -120,6 +130,8 @@ export class RecordingService implements WorkSource {
         trashedAt: null,
         tags: {},
         marks: [],
+        roomToneChoice: NO_CHOICE,
+        boxes: [],
         sha256,
         sizeBytes,
         measurement: null,
@@ -182,10 +194,27 @@ export class RecordingService implements WorkSource {
   }
 
   private async settle(recording: RecordingEntity, end: JobEnd): Promise<void> {
-    const change = outcome(end);
+    const change = this.outcome(recording, end);
     if (!change) return;
-    await this.database.transaction((manager) => manager.save(RecordingEntity, { ...recording, ...change }));
+    await this.database.transaction(async (manager) => {
+      // read again: people may have labelled or marked it meanwhile
+      const now = await manager.findOneByOrFail(RecordingEntity, { id: recording.id });
+      await manager.save(RecordingEntity, { ...now, ...change });
+    });
     this.bus.publish({ type: 'recording', recording: await this.get(recording.id) });
+  }
+
+  /** A file's own marks come with its first measuring; later ones leave what people made of them. */
+  private outcome(
+    { measurement: known, error, marks }: RecordingEntity,
+    end: JobEnd,
+  ): Partial<RecordingEntity> | undefined {
+    if (end.type === 'failed') return { status: 'unreadable', error: end.error };
+    if (end.type !== 'measured') return undefined;
+    const { measurement, overview, notes } = end;
+    const first = !known && !error;
+    const named = first ? notes.marks.map((mark) => ({ id: this.surroundings.newId(), ...mark })) : marks;
+    return { status: 'ready', measurement, overview, tags: notes.tags, marks: named };
   }
 
   private async find(id: string): Promise<RecordingEntity> {
@@ -197,14 +226,6 @@ export class RecordingService implements WorkSource {
   private get entities() {
     return this.database.of(RecordingEntity);
   }
-}
-
-function outcome(end: JobEnd): Partial<RecordingEntity> | undefined {
-  if (end.type === 'measured') {
-    const { measurement, overview, notes } = end;
-    return { status: 'ready', measurement, overview, ...notes };
-  }
-  return end.type === 'failed' ? { status: 'unreadable', error: end.error } : undefined;
 }
 
 const describe = ({ overview: _, ...recording }: RecordingEntity): Recording => recording;

@@ -92,6 +92,7 @@ export class RunWorker implements WorkSource {
         name: recording.name,
         steps,
         target,
+        byHand: { boxes: recording.boxes, roomTone: recording.roomToneChoice },
         outputPath: attempt.outputPath,
         spoolFolder: attempt.spoolFolder,
         pictures: attempt.pictures,

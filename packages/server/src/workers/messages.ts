@@ -1,5 +1,14 @@
 import type { FileProblem } from '@tonos/contract';
-import type { ChainStep, LimitResult, Measurement, StepReport, TargetFile, Verdict } from '@tonos/core';
+import type {
+  ChainStep,
+  LimitResult,
+  Measurement,
+  RoomToneChoice,
+  SpectralBox,
+  StepReport,
+  TargetFile,
+  Verdict,
+} from '@tonos/core';
 import type { FileNotes, View, ViewRange } from '@tonos/formats';
 
 /** The wire between the server and a worker thread: one tagged union a direction. */
@@ -20,6 +29,8 @@ export interface RenderJob {
   name: string;
   steps: readonly ChainStep[];
   target: TargetFile;
+  /** What people marked in the recording. */
+  byHand: { boxes: readonly SpectralBox[]; roomTone: RoomToneChoice };
   outputPath: string;
   spoolFolder: string;
   pictures: { surveyPath: string; copyPath: string };

@@ -1,5 +1,6 @@
 import { ActionIcon, SegmentedControl, Switch, Tooltip } from '@mantine/core';
 import { IconPlayerPauseFilled, IconPlayerPlayFilled, IconRepeat } from '@tabler/icons-react';
+import type { TimeSpan } from '@tonos/core';
 import { figure } from '@tonos/core';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { api } from '../api/api.ts';
@@ -7,7 +8,6 @@ import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { Wave } from '../plots/Wave.tsx';
 import { clock } from '../ui/time.ts';
 import { DeviceMenu } from './DeviceMenu.tsx';
-import type { TimeSpan } from './engine/messages.ts';
 import classes from './ListeningStrip.module.css';
 import { matchGainDb } from './level-match.ts';
 import { useListeningSeconds } from './listening-clock.ts';

@@ -1,5 +1,6 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
-import type { TimeSpan, Track } from './engine/messages.ts';
+import type { TimeSpan } from '@tonos/core';
+import type { Track } from './engine/messages.ts';
 
 export type Side = 'source' | 'result';
 

@@ -1,18 +1,21 @@
-import type { Measurement } from '@tonos/core';
+import type { Measurement, SpectralBox } from '@tonos/core';
 import type { Track } from './engine/messages.ts';
 import type { Playable } from './listening-slice.ts';
 
 /** A measured file as samples to be asked for. */
-export const trackOf = (url: string, { sampleRateHz, channels, durationSeconds }: Measurement): Track => ({
-  url,
-  sampleRateHz,
-  channels,
-  frames: Math.round(durationSeconds * sampleRateHz),
-});
+export const trackOf = (
+  url: string,
+  { sampleRateHz, channels, durationSeconds }: Measurement,
+  boxes: SpectralBox[] = [],
+): Track => ({ url, sampleRateHz, channels, frames: Math.round(durationSeconds * sampleRateHz), boxes });
 
 /** A recording as something to listen to. */
-export const sourceOf = (recordingId: string, measurement: Measurement): Playable => ({
-  track: trackOf(`/api/recordings/${recordingId}/samples`, measurement),
+export const sourceOf = (
+  recordingId: string,
+  measurement: Measurement,
+  boxes: SpectralBox[] = [],
+): Playable => ({
+  track: trackOf(`/api/recordings/${recordingId}/samples`, measurement, boxes),
   overview: { recordingId },
   loudnessLufs: measurement.integratedLufs,
   seconds: measurement.durationSeconds,

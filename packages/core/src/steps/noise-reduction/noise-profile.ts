@@ -1,5 +1,7 @@
 import { Stft } from '../../dsp/stft.ts';
 import { ActivityMeter, type RoomTone } from '../../measure/activity.ts';
+import { NO_CHOICE, overlaps, type RoomToneChoice, withoutNever } from '../../measure/room-tone-choice.ts';
+import { powerToDb } from '../../signal/decibels.ts';
 import type { Block, SignalFormat } from '../../signal/signal.ts';
 
 /** About 40 ms, a power of two. */
@@ -26,7 +28,7 @@ export interface NoiseProfile {
 
 /**
  * Learns a recording's room tone in one hearing and in constant memory: the spectra of the quietest stretches of about 90 ms
- * are kept; when the whole is known, those inside room tone are averaged.
+ * are kept; when the whole is known, those inside room tone are averaged. Stretches that a person chose are averaged as they come.
  */
 export class NoiseProfiler {
   private readonly activity: ActivityMeter;
@@ -38,7 +40,13 @@ export class NoiseProfiler {
   private readonly bins: number;
   private frame = 0;
 
-  constructor(private readonly format: SignalFormat) {
+  /** Of the stretches that were chosen by hand. */
+  private readonly chosen: { powers: Float64Array[]; segments: number };
+
+  constructor(
+    private readonly format: SignalFormat,
+    private readonly choice: RoomToneChoice = NO_CHOICE,
+  ) {
     const size = spectrumSize(format.sampleRateHz);
     this.activity = new ActivityMeter(format);
     this.stfts = Array.from({ length: format.channels }, () => new Stft(size));
@@ -46,6 +54,7 @@ export class NoiseProfiler {
     this.bins = size / 2 + 1;
     this.sums = this.stfts.map(() => new Float64Array(this.bins));
     this.hopsHeard = this.stfts.map(() => 0);
+    this.chosen = { powers: this.sums.map(() => new Float64Array(this.bins)), segments: 0 };
   }
 
   hear(block: Block): void {
@@ -69,9 +78,11 @@ export class NoiseProfiler {
 
   /** The profile, or undefined where no usable room tone was found. */
   conclude(): NoiseProfile | undefined {
+    if (this.chosen.segments) return this.chosenProfile();
     const rate = this.format.sampleRateHz;
     const { roomTone } = this.activity.conclude();
-    const regions = roomTone.filter((tone) => tone.confidence >= LEAST_CONFIDENCE);
+    const usable = roomTone.filter((tone) => tone.confidence >= LEAST_CONFIDENCE);
+    const regions = withoutNever(usable, this.choice);
     const inside = this.kept.filter((segment) =>
       regions.some((r) => segment.startFrame >= r.startSeconds * rate && segment.endFrame <= r.endSeconds * rate),
     );
@@ -82,6 +93,16 @@ export class NoiseProfiler {
     return { regions, powers };
   }
 
+  private chosenProfile(): NoiseProfile {
+    const { powers, segments } = this.chosen;
+    const means = powers.map((sum) => Array.from(sum, (value) => value / segments));
+    // the windows' power adds up to a quarter at each hop; both halves of the spectrum count
+    const size = 2 * (this.bins - 1);
+    const power = means.reduce((sum, one) => sum + one.reduce((all, value) => all + value, 0), 0) / means.length;
+    const rmsDbfs = powerToDb((8 * power) / size / size);
+    return { regions: this.choice.use.map((span) => ({ ...span, rmsDbfs, confidence: 1 })), powers: means };
+  }
+
   private endSegment(): void {
     const powers = this.sums.map((sum) => Float32Array.from(sum, (value) => value / HOPS_A_SEGMENT));
     const energy = powers.reduce((total, one) => total + one.reduce((sum, value) => sum + value, 0), 0);
@@ -89,6 +110,15 @@ export class NoiseProfiler {
     for (const sum of this.sums) sum.fill(0);
     const startFrame = this.frame - (HOPS_A_SEGMENT + 3) * this.hop;
     if (startFrame < 0 || !(energy > 1e-12)) return;
+    const rate = this.format.sampleRateHz;
+    const span = { startSeconds: startFrame / rate, endSeconds: this.frame / rate };
+    if (this.choice.use.some((use) => use.startSeconds <= span.startSeconds && use.endSeconds >= span.endSeconds)) {
+      this.chosen.segments++;
+      this.chosen.powers.forEach((sum, c) => {
+        for (let k = 0; k < sum.length; k++) sum[k] += powers[c][k];
+      });
+    }
+    if (this.choice.never.some((never) => overlaps(never, span))) return;
     const segment = { startFrame, endFrame: this.frame, energy, powers };
     const at = this.kept.findIndex((other) => other.energy > energy);
     if (at < 0) {

@@ -51,9 +51,9 @@ export const noiseReduction = defineStep<NoiseReductionSettings, NoiseReductionF
   settings,
   describe: ({ reductionDb, method }) =>
     `${plainFigure(reductionDb)} dB, ${method === 'adaptive' ? 'adaptive' : 'own room tone'}`,
-  study: ({ method }, format) => {
+  study: ({ method }, format, { roomTone }) => {
     if (method === 'adaptive') return { hear: () => {}, conclude: () => ({ method: 'adaptive' }) };
-    const profiler = new NoiseProfiler(format);
+    const profiler = new NoiseProfiler(format, roomTone);
     return {
       hear: (block) => profiler.hear(block),
       conclude: () => {

@@ -155,9 +155,9 @@ function LevelRuler({
   );
 }
 
-const listenedOf = ({ id, name, measurement }: Recording): Listened => ({
+const listenedOf = ({ id, name, measurement, boxes }: Recording): Listened => ({
   name,
-  source: sourceOf(id, measurement!),
+  source: sourceOf(id, measurement!, boxes),
   result: null,
 });
 

@@ -70,7 +70,7 @@ describe('Feeder', () => {
     const count = Math.max(0, Math.min(frames, track.frames - from));
     return Promise.resolve([Float32Array.from({ length: count }, (_, i) => (from + i) / 2 ** 20)]);
   };
-  const track: Track = { url: '/t', sampleRateHz: 48000, channels: 1, frames: 200_000 };
+  const track: Track = { url: '/t', sampleRateHz: 48000, channels: 1, frames: 200_000, boxes: [] };
 
   function setup(rateHz = 48000, fetchBlock = counting) {
     const ring = new SharedRing(ringMemory());
@@ -137,7 +137,7 @@ describe('Feeder', () => {
 
   it('changes the rate to the device\u2019s: a tone keeps its pitch and level', async () => {
     const tone = sine(1000, 0.5, 4, 44100);
-    const file: Track = { url: '/tone', sampleRateHz: 44100, channels: 1, frames: tone.length };
+    const file: Track = { url: '/tone', sampleRateHz: 44100, channels: 1, frames: tone.length, boxes: [] };
     const s = setup(48000, (_, from, frames) => Promise.resolve([tone.subarray(from, from + frames)]));
     void s.feeder.go(1, { track: file, seconds: 1, loop: null, gainDb: -6 });
     await hear(s, 20_000);
@@ -150,7 +150,7 @@ describe('Feeder', () => {
 
   it('says where the file ends, and measures on the way', async () => {
     const tone = sine(1000, 10 ** (-23 / 20), 5, 48000);
-    const file: Track = { url: '/tone', sampleRateHz: 48000, channels: 2, frames: tone.length };
+    const file: Track = { url: '/tone', sampleRateHz: 48000, channels: 2, frames: tone.length, boxes: [] };
     const s = setup(48000, (_, from, frames) =>
       Promise.resolve([tone.subarray(from, from + frames), tone.subarray(from, from + frames)]),
     );
@@ -165,6 +165,24 @@ describe('Feeder', () => {
       expect(Math.abs(value! + 23)).toBeLessThan(0.1);
     expect(Math.abs(last.truePeakDbtp! + 23)).toBeLessThan(0.05);
     expect(last.correlation).toBeCloseTo(1, 6);
+  });
+
+  it('turns boxes down, the same from wherever it begins', async () => {
+    const tone = sine(1000, 0.5, 4, 48000);
+    const boxes = [{ startSeconds: 1, endSeconds: 2, lowHz: 700, highHz: 1300, gainDb: -20 }];
+    const file: Track = { url: '/tone', sampleRateHz: 48000, channels: 1, frames: tone.length, boxes };
+    const heardFrom = async (seconds: number, frames: number) => {
+      const s = setup(48000, (_, from, count) => Promise.resolve([tone.subarray(from, from + count)]));
+      void s.feeder.go(1, { track: file, seconds, loop: null, gainDb: 0 });
+      await hear(s, frames);
+      const jumped = s.ear.heard.findIndex((x) => x !== 0) - 1;
+      return s.ear.heard.slice(jumped);
+    };
+    const [early, late] = [await heardFrom(0.5, 60_000), await heardFrom(1.25, 24_000)];
+    const offset = Math.round(0.75 * 48000);
+    for (let i = 2000; i < 12_000; i += 371) expect(late[i]).toBeCloseTo(early[offset + i], 6);
+    expect(Math.max(...late.slice(2000, 8000))).toBeCloseTo(0.05, 2);
+    expect(Math.max(...early.slice(0, 12_000))).toBeCloseTo(0.5, 2);
   });
 
   it('tells why there is no sound', async () => {

@@ -1,10 +1,10 @@
-import { type Block, dbToGain, framesOf, LiveMeter, Resampler } from '@tonos/core';
-import type { FromFeeder, Going, TimeSpan, Track } from './messages.ts';
+import { type Block, dbToGain, framesOf, LiveMeter, Resampler, type TimeSpan } from '@tonos/core';
+import { boxedFrames } from './boxed-frames.ts';
+import type { FromFeeder, Going, Track } from './messages.ts';
 import { type fetchFrames, SampleReader } from './sample-reader.ts';
 import { RING_FRAMES, type SharedRing } from './shared-ring.ts';
 import { toStereo } from './to-stereo.ts';
 
-const PIECE_FRAMES = 2048;
 const AHEAD_SECONDS = 0.5;
 const SNIPPET_SECONDS = 0.07;
 const SNIPPET_FADE_SECONDS = 0.01;
@@ -84,37 +84,29 @@ class Sounding {
     let at = Math.min(frames, Math.max(0, Math.round(seconds * sampleRateHz)));
     // who starts behind a loop's end hears on to the file's end
     const end = loop && at < loop.end ? loop.end : frames;
-    this.sayPlace(at);
     while (this.wanted()) {
-      if (at >= end) {
-        if (!loop || end !== loop.end) return this.finish();
-        at = loop.start;
-        this.sayPlace(at);
+      this.sayPlace(at);
+      for await (const block of boxedFrames(this.reader, this.track, at, end)) {
+        if (!(await this.hasRoom())) return;
+        this.hear(block);
       }
-      const block = await this.reader.read(this.track, at, Math.min(PIECE_FRAMES, end - at));
-      if (!framesOf(block)) return this.finish();
-      if (!(await this.hasRoom())) return;
-      at += framesOf(block);
-      this.hear(block);
+      if (!loop || end !== loop.end) return this.finish();
+      at = loop.start;
     }
   }
 
   async snippet(seconds: number): Promise<void> {
     const { sampleRateHz, frames } = this.track;
-    let at = Math.min(frames, Math.max(0, Math.round(seconds * sampleRateHz)));
-    const end = Math.min(frames, at + Math.round(SNIPPET_SECONDS * sampleRateHz));
-    const [start, fade] = [at, Math.round(SNIPPET_FADE_SECONDS * sampleRateHz)];
-    this.sayPlace(at);
-    while (at < end && this.wanted()) {
-      const block = await this.reader.read(this.track, at, end - at);
-      const from = at;
-      if (!framesOf(block) || !this.wanted()) return;
+    const start = Math.min(frames, Math.max(0, Math.round(seconds * sampleRateHz)));
+    const end = Math.min(frames, start + Math.round(SNIPPET_SECONDS * sampleRateHz));
+    const fade = Math.round(SNIPPET_FADE_SECONDS * sampleRateHz);
+    this.sayPlace(start);
+    let at = start;
+    for await (const block of boxedFrames(this.reader, this.track, start, end)) {
+      if (!this.wanted()) return;
+      const gain = (i: number) => Math.min(1, (at + i - start) / fade, (end - at - i) / fade);
+      this.hear(block.map((channel) => channel.map((x, i) => x * gain(i))));
       at += framesOf(block);
-      this.hear(
-        block.map((channel) =>
-          channel.map((x, i) => x * Math.min(1, (from + i - start) / fade, (end - from - i) / fade)),
-        ),
-      );
     }
     this.write(this.resampler?.flush());
   }

@@ -1,4 +1,4 @@
-import type { MeterReading } from '@tonos/core';
+import type { MeterReading, SpectralBox, TimeSpan } from '@tonos/core';
 import type { RingMemory } from './shared-ring.ts';
 
 /** The wire between the page and the feeding worker: one tagged union a direction. */
@@ -10,11 +10,8 @@ export interface Track {
   sampleRateHz: number;
   channels: number;
   frames: number;
-}
-
-export interface TimeSpan {
-  startSeconds: number;
-  endSeconds: number;
+  /** Turned down on the way. */
+  boxes: SpectralBox[];
 }
 
 /** From where, in which file, how loud, and what is repeated. */
