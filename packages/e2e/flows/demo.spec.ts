@@ -73,6 +73,43 @@ test('a recording can be looked at from the whole to single samples, and listene
   await expect(page.getByRole('button', { name: 'Pause', exact: true })).toBeVisible();
 });
 
+test('what is marked in a recording stays: a range, its name, room tone by hand, a box; each can be undone', async ({
+  page,
+}) => {
+  await page.goto(tonos.origin);
+  await page.getByRole('link', { name: 'The Salt Road Almanac', exact: true }).click();
+  await page.getByRole('link', { name: '02 A measure of light.flac' }).click();
+  /** Chooses a stretch of a picture, by shares of its width and height. */
+  const drag = async (name: string, from: [number, number], to: [number, number]) => {
+    const box = (await page.getByRole('img', { name }).boundingBox())!;
+    await page.mouse.move(box.x + from[0] * box.width, box.y + from[1] * box.height);
+    await page.mouse.down();
+    await page.mouse.move(box.x + to[0] * box.width, box.y + to[1] * box.height, { steps: 5 });
+    await page.mouse.up();
+  };
+  await drag('Wave', [0.2, 0.5], [0.3, 0.5]);
+  await page.keyboard.press('m');
+  const table = page.getByRole('region', { name: 'Marks' });
+  await table.getByRole('textbox', { name: 'Name of the mark' }).fill('Breath');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('button', { name: 'Breath', exact: true })).toBeVisible();
+
+  await drag('Wave', [0.01, 0.5], [0.04, 0.5]);
+  await page.getByRole('button', { name: 'Never room tone' }).click();
+  await expect(table.getByText('never room tone')).toBeVisible();
+  await drag('Spectrogram', [0.5, 0.2], [0.6, 0.5]);
+  await page.keyboard.press('b');
+  await expect(table.getByText(/^box .*, down by/)).toBeVisible();
+  await expectAccessible(page);
+
+  await page.reload();
+  await expect(table.locator('tbody tr')).toHaveCount(3);
+  await table.getByRole('button', { name: 'Remove Breath' }).click();
+  await expect(table.locator('tbody tr')).toHaveCount(2);
+  await page.keyboard.press('Control+z');
+  await expect(table.locator('tbody tr')).toHaveCount(3);
+});
+
 test('many recordings are sorted, found, labelled together, moved to the trash and brought back', async ({ page }) => {
   await page.goto(tonos.origin);
   await page.getByRole('link', { name: 'The Salt Road Almanac', exact: true }).click();

@@ -43,13 +43,15 @@ async function overhear(page: Page): Promise<void> {
 const PERIOD = 65536;
 
 /** Frame numbers, modulo the period, of what was heard last, without silence. */
-const heardFrames = async (page: Page, last: number): Promise<number[]> => {
-  const samples = await page.evaluate(() => (window as unknown as { heard: number[] }).heard);
-  return samples
-    .filter((x) => x !== 0)
-    .slice(-last)
-    .map((x) => Math.round(x * 2 * PERIOD) - 1);
-};
+const heardFrames = (page: Page, last: number): Promise<number[]> =>
+  page.evaluate(
+    ({ last, period }) =>
+      (window as unknown as { heard: number[] }).heard
+        .slice(-last)
+        .filter((x) => x !== 0)
+        .map((x) => Math.round(x * 2 * period) - 1),
+    { last, period: PERIOD },
+  );
 
 test('what reaches the sound device is the recording, to the sample: from any place, repeated, over page changes', async ({
   page,
@@ -78,12 +80,34 @@ test('what reaches the sound device is the recording, to the sample: from any pl
   expect(Math.abs(off)).toBeLessThan(0.1 * rate); // the middle of the picture, to a pixel or two
   expect(frames.slice(400, 15_000)).toEqual(Array.from({ length: 14_600 }, (_, i) => (start + i) % PERIOD));
 
+  // a stretch is chosen by dragging, and repeated to the sample
+  await page.mouse.move(box.x + box.width / 4, box.y + 20);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width / 4 + 12, box.y + 20, { steps: 4 });
+  await page.mouse.up();
+  await page.keyboard.press('l');
+  await expect(page.getByRole('button', { name: 'Stop repeating' })).toBeVisible();
+  /** How many frames lie between two turns; the seam of the jump is faded and counts as no turn. */
+  const turns = async () => {
+    const now = await heardFrames(page, 150_000);
+    const seams = now.flatMap((frame, i) => (i && frame !== (now[i - 1] + 1) % PERIOD ? [i] : []));
+    return seams.map((at, i) => at - (seams[i - 1] ?? 0)).filter((frames, i) => i > 0 && frames > 1000);
+  };
+  await expect.poll(async () => (await turns()).length).toBeGreaterThan(3);
+  const lengths = (await turns()).slice(-3);
+  expect(new Set(lengths).size).toBe(1);
+  expect(Math.abs(lengths[0] - (12 / box.width) * seconds * rate)).toBeLessThan(0.1 * rate);
+  await page.getByRole('button', { name: 'Stop repeating' }).click();
+
   // it goes on while pages change
   await page.keyboard.press('g');
   await page.keyboard.press('c');
   await expect(page.getByRole('heading', { name: 'Chains' })).toBeVisible();
-  const later = await heardFrames(page, 8000);
-  expect(later).toEqual(Array.from({ length: 8000 }, (_, i) => (later[0] + i) % PERIOD));
+  const gaps = async () => {
+    const later = await heardFrames(page, 8000);
+    return later.filter((frame, i) => i > 0 && frame !== (later[i - 1] + 1) % PERIOD).length;
+  };
+  await expect.poll(gaps).toBe(0);
   await page.keyboard.press('Space');
   await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeVisible();
 });

@@ -7,6 +7,7 @@ import type {
   NewRun,
   NewTitle,
   Recording,
+  RecordingChange,
   RecordingOverview,
   RecordingsChange,
   Revision,
@@ -41,6 +42,15 @@ export const api = createApi({
     changeRecordings: build.mutation<Recording[], RecordingsChange>({
       query: (body) => ({ url: 'recordings', method: 'PATCH', body }),
       invalidatesTags: ['Recordings', 'Titles'],
+    }),
+    changeRecording: build.mutation<Recording, { id: string } & RecordingChange>({
+      query: ({ id, ...body }) => ({ url: `recordings/${id}`, method: 'PATCH', body }),
+      // shown at once, and taken back where the server refuses
+      onQueryStarted: async ({ id, ...change }, { dispatch, queryFulfilled }) => {
+        const shown = dispatch(api.util.updateQueryData('recording', id, (draft) => ({ ...draft, ...change })));
+        await queryFulfilled.catch(shown.undo);
+      },
+      invalidatesTags: ['Recordings'],
     }),
     recordingOverview: build.query<RecordingOverview, string>({ query: (id) => `recordings/${id}/overview` }),
 

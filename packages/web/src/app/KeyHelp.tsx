@@ -40,6 +40,11 @@ const KEYS: readonly [place: string, keys: readonly [keys: string[], act: string
       [['\u2192'], 'later'],
       [[']'], 'next recording'],
       [['['], 'the one before'],
+      [['m'], 'mark this place'],
+      [['l'], 'repeat what is chosen'],
+      [['z'], 'closer to it'],
+      [['b'], 'turn the box down'],
+      [['Ctrl', 'z'], 'undo'],
     ],
   ],
   [

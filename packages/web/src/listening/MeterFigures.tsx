@@ -5,10 +5,10 @@ import classes from './MeterFigures.module.css';
 type Meter = readonly [key: keyof MeterReading, short: string, meaning: string, decimals: number];
 
 const METERS: readonly Meter[] = [
-  ['momentaryLufs', '0.4 s', 'Loudness of the last 400 ms, LUFS', 1],
-  ['shortTermLufs', '3 s', 'Loudness of the last 3 s, LUFS', 1],
+  ['momentaryLufs', '0.4 s LUFS', 'Loudness of the last 400 ms, LUFS', 1],
+  ['shortTermLufs', '3 s LUFS', 'Loudness of the last 3 s, LUFS', 1],
   ['integratedLufs', 'since start', 'Loudness since listening began here, gated, LUFS', 1],
-  ['truePeakDbtp', 'peak', 'Highest true peak since listening began here, dBTP', 1],
+  ['truePeakDbtp', 'peak dBTP', 'Highest true peak since listening began here, dBTP', 1],
 ];
 const CORRELATION: Meter = [
   'correlation',

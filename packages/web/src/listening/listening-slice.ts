@@ -59,6 +59,10 @@ export const listeningSlice = createSlice({
       state.loop = null;
       state.seekAsked = { seconds: payload.fromSeconds ?? 0, snippet: false };
     },
+    /** The same recording, otherwise: its boxes have changed. */
+    sourceChanged: (state, { payload }: PayloadAction<Playable>) => {
+      if (state.listened) state.listened.source = payload;
+    },
     seekAsked: (state, { payload: seconds }: PayloadAction<number>) => {
       state.seekAsked = { seconds: Math.max(0, seconds), snippet: false };
     },

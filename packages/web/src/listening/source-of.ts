@@ -10,11 +10,7 @@ export const trackOf = (
 ): Track => ({ url, sampleRateHz, channels, frames: Math.round(durationSeconds * sampleRateHz), boxes });
 
 /** A recording as something to listen to. */
-export const sourceOf = (
-  recordingId: string,
-  measurement: Measurement,
-  boxes: SpectralBox[] = [],
-): Playable => ({
+export const sourceOf = (recordingId: string, measurement: Measurement, boxes: SpectralBox[] = []): Playable => ({
   track: trackOf(`/api/recordings/${recordingId}/samples`, measurement, boxes),
   overview: { recordingId },
   loudnessLufs: measurement.integratedLufs,

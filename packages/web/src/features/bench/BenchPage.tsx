@@ -1,4 +1,6 @@
 import { Button } from '@mantine/core';
+import type { Recording, Target } from '@tonos/contract';
+import type { Measurement } from '@tonos/core';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, useNavigate, useParams } from 'react-router';
 import { api } from '../../api/api.ts';
@@ -8,8 +10,11 @@ import { Trouble } from '../../ui/Trouble.tsx';
 import { clock } from '../../ui/time.ts';
 import classes from './Bench.module.css';
 import { FigureColumn } from './FigureColumn.tsx';
+import { MarkTable } from './MarkTable.tsx';
 import { Plate } from './Plate.tsx';
 import { tagsText } from './tags-text.ts';
+import { useListen } from './use-listen.ts';
+import { useMarkings } from './use-markings.ts';
 
 /** One recording: look at it at any zoom, listen anywhere, read its figures against the title's target. */
 export function BenchPage() {
@@ -56,15 +61,32 @@ export function BenchPage() {
       }
     >
       {measurement ? (
-        <div className={classes.bench}>
-          <Plate key={id} recording={recording} measurement={measurement} target={target} />
-          <FigureColumn measurement={measurement} target={target} />
-        </div>
+        <Bench key={id} recording={recording} measurement={measurement} target={target} />
       ) : (
         <p className="empty">
           {recording.error?.message ?? 'It is being measured; its picture appears here when that is done.'}
         </p>
       )}
     </Page>
+  );
+}
+
+interface BenchProps {
+  recording: Recording;
+  measurement: Measurement;
+  target: Target | undefined;
+}
+
+function Bench({ recording, measurement, target }: BenchProps) {
+  const marking = useMarkings(recording);
+  const listen = useListen(recording, measurement);
+  return (
+    <div className={classes.bench}>
+      <div>
+        <Plate recording={recording} measurement={measurement} target={target} marking={marking} listen={listen} />
+        <MarkTable marking={marking} listen={listen.from} />
+      </div>
+      <FigureColumn measurement={measurement} target={target} />
+    </div>
   );
 }

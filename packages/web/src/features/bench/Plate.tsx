@@ -1,13 +1,11 @@
-import { useElementSize } from '@mantine/hooks';
+import { useElementSize, useMergedRef } from '@mantine/hooks';
+import { nanoid } from '@reduxjs/toolkit';
 import type { Recording, Target } from '@tonos/contract';
-import { figure, hertzFigure, type Measurement, spectrogramHz } from '@tonos/core';
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { figure, type Measurement, spectrogramHz, type TimeSpan, withoutNever } from '@tonos/core';
+import { useCallback, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { api } from '../../api/api.ts';
-import { useAppDispatch, useAppSelector } from '../../app/store.ts';
-import { useListeningSeconds } from '../../listening/listening-clock.ts';
-import { listeningSlice } from '../../listening/listening-slice.ts';
-import { sourceOf } from '../../listening/source-of.ts';
+import { listeningSeconds } from '../../listening/listening-clock.ts';
 import {
   type Surface as DrawingSurface,
   drawChannels,
@@ -16,16 +14,23 @@ import {
   type Ink,
   loudnessY,
 } from '../../plots/draw-plate.ts';
-import { moved, secondsAt, shareAt, type TimeRange, timeTicks, zoomed } from '../../plots/time-axis.ts';
-import { Wave } from '../../plots/Wave.tsx';
+import { secondsAt, shareAt, timeTicks } from '../../plots/time-axis.ts';
 import { clock } from '../../ui/time.ts';
 import classes from './Bench.module.css';
+import { MarkLane } from './MarkLane.tsx';
+import marks from './Marks.module.css';
+import { isBox, type Selection, withBox, withMark, withMarkChanged, withRoomTone } from './markings.ts';
+import { Overview } from './Overview.tsx';
+import { Playhead } from './Playhead.tsx';
+import { decimalsOf, Reading } from './Reading.tsx';
+import { SelectionActs } from './SelectionActs.tsx';
 import { Surface } from './Surface.tsx';
+import type { Marking } from './use-markings.ts';
+import { usePlatePointer } from './use-plate-pointer.ts';
 import { useSight } from './use-sight.ts';
+import { useTimeRange } from './use-time-range.ts';
 
-const HEIGHTS = { loudness: 104, wave: 152, spectrogram: 168 } as const;
-const ZOOM = 0.6;
-const STEP = 0.2;
+const HEIGHTS = { loudness: 96, wave: 144, spectrogram: 164 } as const;
 const LOUDNESS_MARKS = [-10, -20, -30, -40, -50];
 const HERTZ_MARKS = [100, 1000, 10000];
 
@@ -33,125 +38,71 @@ interface PlateProps {
   recording: Recording;
   measurement: Measurement;
   target: Target | undefined;
+  marking: Marking;
+  listen: { from(seconds: number): void; repeat(span: TimeSpan): void };
 }
 
-interface Pointer {
-  share: number;
-  /** Share of the spectrogram's height, from the bottom, where the pointer is over it. */
-  pitch: number | null;
-}
+type Canvas = Pick<DrawingSurface, 'context' | 'width' | 'height'>;
 
-/** Loudness line, wave and spectrogram over one time axis. The wheel zooms, dragging moves, a click listens from there. */
-export function Plate({ recording, measurement, target }: PlateProps) {
-  const { ref, width } = useElementSize();
-  const total = measurement.durationSeconds;
-  const [range, setRange] = useState<TimeRange>({ fromSeconds: 0, toSeconds: total });
-  const [pointer, setPointer] = useState<Pointer | null>(null);
-  const columns = Math.min(4096, Math.round(width));
-  const { view, spectra } = useSight(recording.id, range, columns);
-  const { data: overview } = api.useRecordingOverviewQuery(recording.id);
-  const listen = useListen(recording, measurement);
-  const drag = useRef<{ x: number; range: TimeRange; far: boolean } | null>(null);
+/** Loudness line, wave and spectrogram over one time axis, and what is marked in them. */
+export function Plate({ recording, measurement, target, marking, listen }: PlateProps) {
+  const { ref: sizeRef, width } = useElementSize();
   const plate = useRef<HTMLDivElement>(null);
+  const plateRef = useMergedRef(sizeRef, plate);
+  const { sampleRateHz, durationSeconds: total } = measurement;
+  const { range, show, move } = useTimeRange(total, plate);
+  const [selection, select] = useState<Selection | null>(null);
+  const { view, spectra } = useSight(recording.id, range, Math.min(4096, Math.round(width)));
+  const { data: overview } = api.useRecordingOverviewQuery(recording.id);
+  const { pointer, on } = usePlatePointer({ plate, range, sampleRateHz, select, click: listen.from });
+  const { present, change } = marking;
   const window = target?.limits.find(({ measure }) => measure === 'integratedLufs');
-
-  const zoom = useCallback(
-    (factor: number, around?: number) => setRange((now) => zoomed(now, around ?? secondsAt(now, 0.5), factor, total)),
-    [total],
+  const markHere = (span: TimeSpan) => change(withMark(present, span, nanoid(10)));
+  useHotkeys('escape', () => select(null));
+  useHotkeys(
+    'm',
+    () => {
+      const seconds = pointer ? secondsAt(range, pointer.share) : listeningSeconds();
+      markHere({ startSeconds: seconds, endSeconds: seconds });
+    },
+    { enabled: !selection },
   );
-  const shift = (share: number) => setRange((now) => moved(now, share * (now.toSeconds - now.fromSeconds), total));
-  useHotkeys(['+', '='], () => zoom(ZOOM), { useKey: true });
-  useHotkeys('-', () => zoom(1 / ZOOM), { useKey: true });
-  useHotkeys('0', () => setRange({ fromSeconds: 0, toSeconds: total }));
-  useHotkeys('left', () => shift(-STEP), { preventDefault: true });
-  useHotkeys('right', () => shift(STEP), { preventDefault: true });
-  useHotkeys('home', () => shift(-1e9), { preventDefault: true });
-  useHotkeys('end', () => shift(1e9), { preventDefault: true });
-
-  // React's own wheel listener is passive and could not keep the page from scrolling
-  useEffect(() => {
-    const element = plate.current;
-    if (!element) return;
-    const wheel = (event: WheelEvent) => {
-      event.preventDefault();
-      const box = element.getBoundingClientRect();
-      const share = (event.clientX - box.left) / box.width;
-      setRange((now) =>
-        Math.abs(event.deltaX) > Math.abs(event.deltaY)
-          ? moved(now, (event.deltaX / box.width) * (now.toSeconds - now.fromSeconds), total)
-          : zoomed(now, secondsAt(now, share), 1.0022 ** event.deltaY, total),
-      );
-    };
-    element.addEventListener('wheel', wheel, { passive: false });
-    return () => element.removeEventListener('wheel', wheel);
-  }, [total]);
-
-  const shareOf = (event: React.PointerEvent) => {
-    const box = plate.current!.getBoundingClientRect();
-    return (event.clientX - box.left) / box.width;
-  };
-  const pitchOf = (event: React.PointerEvent): number | null => {
-    const surface = (event.target as HTMLElement).closest('[data-pitch]');
-    if (!surface) return null;
-    const box = surface.getBoundingClientRect();
-    return 1 - (event.clientY - box.top) / box.height;
-  };
-  const move = (event: React.PointerEvent) => {
-    setPointer({ share: shareOf(event), pitch: pitchOf(event) });
-    if (!drag.current) return;
-    const by = drag.current.x - event.clientX;
-    if (Math.abs(by) > 3) drag.current.far = true;
-    const held = drag.current.range;
-    if (drag.current.far) setRange(moved(held, (by / width) * (held.toSeconds - held.fromSeconds), total));
-  };
-  const release = (event: React.PointerEvent) => {
-    if (drag.current && !drag.current.far) listen(secondsAt(range, shareOf(event)));
-    drag.current = null;
-  };
 
   const drawWave = useCallback(
-    (surface: Pick<DrawingSurface, 'context' | 'width' | 'height'>, ink: Ink) =>
-      view && drawChannels({ ...surface, range }, view, ink),
+    (canvas: Canvas, ink: Ink) => view && drawChannels({ ...canvas, range }, view, ink),
     [view, range],
   );
   const drawLines = useCallback(
-    (surface: Pick<DrawingSurface, 'context' | 'width' | 'height'>, ink: Ink) =>
-      view && drawLoudness({ ...surface, range }, view, window, ink),
+    (canvas: Canvas, ink: Ink) => view && drawLoudness({ ...canvas, range }, view, window, ink),
     [view, range, window],
   );
   const drawSpectra = useCallback(
-    (surface: Pick<DrawingSurface, 'context' | 'width' | 'height'>, ink: Ink) =>
-      spectra && drawSpectrogram({ ...surface, range }, spectra, ink.spectrum),
+    (canvas: Canvas, ink: Ink) => spectra && drawSpectrogram({ ...canvas, range }, spectra, ink.spectrum),
     [spectra, range],
   );
   const percent = (seconds: number) => `${100 * shareAt(range, seconds)}%`;
-  const stretch = ({ startSeconds, endSeconds }: { startSeconds: number; endSeconds: number }) => ({
+  const stretch = ({ startSeconds, endSeconds }: TimeSpan) => ({
     left: percent(startSeconds),
     width: `${100 * (shareAt(range, endSeconds) - shareAt(range, startSeconds))}%`,
   });
+  const boxed = (box: Required<Selection>) => {
+    const bottom = pitchShare(box.lowHz, sampleRateHz);
+    return {
+      ...stretch(box),
+      bottom: `${100 * bottom}%`,
+      height: `${100 * (pitchShare(box.highHz, sampleRateHz) - bottom)}%`,
+    };
+  };
 
   return (
-    <section ref={ref} aria-label="Picture">
+    <section aria-label="Picture">
       <Overview
         columns={overview?.columns ?? []}
         range={range}
         total={total}
-        onMove={(centre) => setRange((now) => moved(now, centre - secondsAt(now, 0.5), total))}
+        onMove={(centre) => move(centre - secondsAt(range, 0.5))}
       />
-      <div
-        ref={plate}
-        className={classes.plate}
-        onPointerMove={move}
-        onPointerLeave={() => setPointer(null)}
-        onPointerDown={(event) => {
-          event.currentTarget.setPointerCapture(event.pointerId);
-          drag.current = { x: event.clientX, range, far: false };
-        }}
-        onPointerUp={release}
-        onPointerCancel={() => {
-          drag.current = null;
-        }}
-      >
+      <div ref={plateRef} className={classes.plate}>
         <div className={classes.axis} aria-hidden>
           {timeTicks(range, width || 1).map(({ seconds, decimals }) => (
             <span key={seconds} className={classes.tick} style={{ left: percent(seconds) }}>
@@ -159,54 +110,97 @@ export function Plate({ recording, measurement, target }: PlateProps) {
             </span>
           ))}
         </div>
-        <div className={classes.caption}>
-          <span>Loudness: 400 ms thin, 3 s strong{window ? ', the target\u2019s window behind' : ''}</span>
-          <span>LUFS</span>
-        </div>
-        <Surface width={width} height={HEIGHTS.loudness} draw={drawLines} label="Loudness of 400 ms and of 3 s">
-          {LOUDNESS_MARKS.map((lufs) => (
-            <span key={lufs} className={classes.scale} style={{ top: loudnessY(lufs, HEIGHTS.loudness) }}>
-              {figure(lufs, 0)}
-            </span>
-          ))}
-        </Surface>
-        <div className={classes.caption}>
-          <span>Wave: speech underlined, room tone shaded</span>
-        </div>
-        <Surface width={width} height={HEIGHTS.wave} draw={drawWave} label="Wave">
-          {measurement.roomTone.map((tone) => (
-            <span key={tone.startSeconds} className={classes.tone} style={stretch(tone)} />
-          ))}
-          {view?.speech.map((speech) => (
-            <span key={speech.startSeconds} className={classes.speech} style={stretch(speech)} />
-          ))}
-        </Surface>
-        <div className={classes.caption}>
-          <span>Spectrogram</span>
-          <span>Hz</span>
-        </div>
-        <div data-pitch>
-          <Surface width={width} height={HEIGHTS.spectrogram} draw={drawSpectra} label="Spectrogram">
-            {HERTZ_MARKS.map((hz) => (
-              <span
-                key={hz}
-                className={classes.scale}
-                style={{ bottom: `calc(${100 * pitchShare(hz, measurement.sampleRateHz)}% - 8px)`, transform: 'none' }}
-              >
-                {hz >= 1000 ? `${hz / 1000}k` : hz}
+        {present.marks.length > 0 && (
+          <MarkLane
+            marks={present.marks}
+            range={range}
+            totalSeconds={total}
+            width={width || 1}
+            onChoose={({ startSeconds, endSeconds }) =>
+              endSeconds > startSeconds ? select({ startSeconds, endSeconds }) : listen.from(startSeconds)
+            }
+            onMove={({ id }, to) => change(withMarkChanged(present, id, to))}
+          />
+        )}
+        <div className={classes.surfaces} {...on}>
+          <div className={classes.caption}>
+            <span>Loudness: 400 ms thin, 3 s strong{window ? ', the target\u2019s window behind' : ''}</span>
+            <span>LUFS</span>
+          </div>
+          <Surface width={width} height={HEIGHTS.loudness} draw={drawLines} label="Loudness of 400 ms and of 3 s">
+            {LOUDNESS_MARKS.map((lufs) => (
+              <span key={lufs} className={classes.scale} style={{ top: loudnessY(lufs, HEIGHTS.loudness) }}>
+                {figure(lufs, 0)}
               </span>
             ))}
           </Surface>
-        </div>
-        {recording.marks.map((mark) => (
-          <div key={`${mark.startSeconds} ${mark.name}`} className={classes.mark} style={stretch(mark)}>
-            <span>{mark.name}</span>
+          <div className={classes.caption}>
+            <span>Wave: speech underlined, room tone shaded</span>
           </div>
-        ))}
-        {pointer && <div className={classes.cursor} style={{ left: `${100 * pointer.share}%` }} />}
-        <Playhead recordingId={recording.id} range={range} />
+          <Surface width={width} height={HEIGHTS.wave} draw={drawWave} label="Wave">
+            {withoutNever(measurement.roomTone, present.roomToneChoice).map((tone) => (
+              <span key={tone.startSeconds} className={classes.tone} style={stretch(tone)} />
+            ))}
+            {present.roomToneChoice.use.map((span) => (
+              <span key={span.startSeconds} className={classes.ownTone} style={stretch(span)} />
+            ))}
+            {present.roomToneChoice.never.map((span) => (
+              <span key={span.startSeconds} className={classes.neverTone} style={stretch(span)} />
+            ))}
+            {view?.speech.map((speech) => (
+              <span key={speech.startSeconds} className={classes.speech} style={stretch(speech)} />
+            ))}
+          </Surface>
+          <div className={classes.caption}>
+            <span>Spectrogram</span>
+            <span>Hz</span>
+          </div>
+          <div data-pitch className={classes.pitch}>
+            <Surface width={width} height={HEIGHTS.spectrogram} draw={drawSpectra} label="Spectrogram">
+              {HERTZ_MARKS.map((hz) => (
+                <span
+                  key={hz}
+                  className={classes.scale}
+                  style={{ bottom: `calc(${100 * pitchShare(hz, sampleRateHz)}% - 8px)`, transform: 'none' }}
+                >
+                  {hz >= 1000 ? `${hz / 1000}k` : hz}
+                </span>
+              ))}
+            </Surface>
+            {present.boxes.map((box) => (
+              <div key={`${box.startSeconds} ${box.lowHz}`} className={marks.box} style={boxed(box)}>
+                {figure(box.gainDb, 0)} dB
+              </div>
+            ))}
+            {selection && isBox(selection) && <div className={marks.chosenBox} style={boxed(selection)} />}
+          </div>
+          {present.marks.map((mark) => (
+            <div key={mark.id} className={marks.shade} style={stretch(mark)} />
+          ))}
+          {selection && !isBox(selection) && <div className={marks.chosen} style={stretch(selection)} />}
+          {pointer && <div className={classes.cursor} style={{ left: `${100 * pointer.share}%` }} />}
+          <Playhead recordingId={recording.id} range={range} move={move} />
+        </div>
       </div>
-      <Reading pointer={pointer} range={range} view={view} sampleRateHz={measurement.sampleRateHz} />
+      {selection ? (
+        <SelectionActs
+          selection={selection}
+          decimals={Math.max(2, decimalsOf(range))}
+          repeat={() => listen.repeat(selection)}
+          closer={() => show({ fromSeconds: selection.startSeconds, toSeconds: selection.endSeconds })}
+          mark={() => markHere(selection)}
+          roomTone={(said) => {
+            change(withRoomTone(present, selection, said));
+            select(null);
+          }}
+          turnDown={(gainDb) => {
+            if (isBox(selection)) change(withBox(present, { ...selection, gainDb }));
+            select(null);
+          }}
+        />
+      ) : (
+        <Reading pointer={pointer} range={range} view={view} sampleRateHz={sampleRateHz} />
+      )}
     </section>
   );
 }
@@ -214,110 +208,3 @@ export function Plate({ recording, measurement, target }: PlateProps) {
 const pitchShare = (hz: number, sampleRateHz: number) =>
   Math.log(hz / spectrogramHz(0, sampleRateHz)) /
   Math.log(spectrogramHz(1, sampleRateHz) / spectrogramHz(0, sampleRateHz));
-
-/** Listens from a moment of this recording. */
-function useListen({ id, name }: Recording, measurement: Measurement): (seconds: number) => void {
-  const dispatch = useAppDispatch();
-  const listening = useAppSelector((state) => state.listening.listened);
-  return (seconds) => {
-    const source = sourceOf(id, measurement);
-    if (listening?.source.track.url === source.track.url && !listening.result)
-      dispatch(listeningSlice.actions.seekAsked(seconds));
-    else
-      dispatch(
-        listeningSlice.actions.listened({
-          listened: { name, source, result: null },
-          side: 'source',
-          fromSeconds: seconds,
-        }),
-      );
-  };
-}
-
-function Playhead({ recordingId, range }: { recordingId: string; range: TimeRange }) {
-  const seconds = useListeningSeconds();
-  const own = useAppSelector(
-    ({ listening: { listened } }) =>
-      !!listened && 'recordingId' in listened.source.overview && listened.source.overview.recordingId === recordingId,
-  );
-  const share = shareAt(range, seconds);
-  return own && share >= 0 && share <= 1 ? (
-    <div className={classes.playhead} style={{ left: `${100 * share}%` }} />
-  ) : null;
-}
-
-interface OverviewProps {
-  columns: readonly (readonly [number, number])[];
-  range: TimeRange;
-  total: number;
-  onMove(centreSeconds: number): void;
-}
-
-/** The whole recording, and which part of it the plate shows. */
-function Overview({ columns, range, total, onMove }: OverviewProps) {
-  const centre = (event: React.PointerEvent<HTMLElement>) => {
-    const box = event.currentTarget.getBoundingClientRect();
-    onMove(((event.clientX - box.left) / box.width) * total);
-  };
-  return (
-    <div
-      className={classes.overview}
-      onPointerDown={(event) => {
-        event.currentTarget.setPointerCapture(event.pointerId);
-        centre(event);
-      }}
-      onPointerMove={(event) => event.buttons === 1 && centre(event)}
-    >
-      <Wave columns={columns} height={40} />
-      <div
-        className={classes.shown}
-        style={{
-          left: `${(100 * range.fromSeconds) / total}%`,
-          width: `${(100 * (range.toSeconds - range.fromSeconds)) / total}%`,
-        }}
-      />
-    </div>
-  );
-}
-
-interface ReadingProps {
-  pointer: Pointer | null;
-  range: TimeRange;
-  view: ReturnType<typeof useSight>['view'];
-  sampleRateHz: number;
-}
-
-/** What lies under the pointer: time, level, loudness, frequency. */
-function Reading({ pointer, range, view, sampleRateHz }: ReadingProps) {
-  if (!pointer || !view)
-    return (
-      <div className={classes.reading}>
-        The wheel or + and {'\u2212'} zoom, dragging or the arrows move, a click listens from there, 0 shows the whole.
-      </div>
-    );
-  const seconds = secondsAt(range, pointer.share);
-  const decimals = Math.min(5, Math.max(1, Math.ceil(-Math.log10((range.toSeconds - range.fromSeconds) / 1000))));
-  const at = Math.floor(shareAt(view, seconds) * view.momentaryLufs.length);
-  const peak = Math.max(...view.channels.map(({ low, high }) => Math.max(high[at] ?? 0, -(low[at] ?? 0))));
-  const db = (value: number | null | undefined) =>
-    value === null || value === undefined || !Number.isFinite(value) ? '\u2013' : figure(value);
-  return (
-    <div className={classes.reading}>
-      <span>
-        at <b>{clock(seconds, decimals)}</b>
-      </span>
-      <span>
-        peak <b>{db(20 * Math.log10(peak))}</b> dBFS
-      </span>
-      <span>
-        400 ms <b>{db(view.momentaryLufs[at])}</b> LUFS
-      </span>
-      <span>
-        3 s <b>{db(view.shortTermLufs[at])}</b> LUFS
-      </span>
-      {pointer.pitch !== null && (
-        <b>{hertzFigure(Number(spectrogramHz(pointer.pitch, sampleRateHz).toPrecision(3)))}</b>
-      )}
-    </div>
-  );
-}

@@ -1,0 +1,77 @@
+import { Button, NumberInput } from '@mantine/core';
+import { hertzFigure } from '@tonos/core';
+import { useState } from 'react';
+import { useHotkeys } from 'react-hotkeys-hook';
+import { clock } from '../../ui/time.ts';
+import classes from './Marks.module.css';
+import { isBox, type Selection } from './markings.ts';
+
+interface SelectionActsProps {
+  selection: Selection;
+  decimals: number;
+  repeat(): void;
+  closer(): void;
+  mark(): void;
+  roomTone(said: 'use' | 'never'): void;
+  turnDown(gainDb: number): void;
+}
+
+const hertz = (hz: number) => hertzFigure(Number(hz.toPrecision(3)));
+
+/** What can be done with the stretch that is chosen. */
+export function SelectionActs({ selection, decimals, ...acts }: SelectionActsProps) {
+  const [byDb, setByDb] = useState(18);
+  const { startSeconds, endSeconds } = selection;
+  const box = isBox(selection);
+  const turnDown = () => box && acts.turnDown(-byDb);
+  useHotkeys('l', acts.repeat);
+  useHotkeys('z', acts.closer);
+  useHotkeys('m', acts.mark);
+  useHotkeys('b', turnDown);
+  const act = (text: string, key: string, press: () => void) => (
+    <Button size="compact-sm" variant="default" onClick={press} rightSection={key && <kbd>{key}</kbd>}>
+      {text}
+    </Button>
+  );
+  return (
+    <section className={classes.acts} aria-label="Chosen stretch">
+      <span>
+        <b>
+          {clock(startSeconds, decimals)}
+          {'\u2013'}
+          {clock(endSeconds, decimals)}
+        </b>
+        {box && (
+          <b>
+            , {hertz(selection.lowHz)}
+            {'\u2013'}
+            {hertz(selection.highHz)}
+          </b>
+        )}
+      </span>
+      {act('Repeat', 'l', acts.repeat)}
+      {act('Closer', 'z', acts.closer)}
+      {act('Mark', 'm', acts.mark)}
+      {box ? (
+        <>
+          {act('Turn down', 'b', turnDown)}
+          <NumberInput
+            aria-label="By how many decibels"
+            size="xs"
+            w={84}
+            min={1}
+            max={80}
+            suffix={'\u2009dB'}
+            value={byDb}
+            onChange={(value) => setByDb(Number(value) || 1)}
+          />
+        </>
+      ) : (
+        <>
+          {act('Is room tone', '', () => acts.roomTone('use'))}
+          {act('Never room tone', '', () => acts.roomTone('never'))}
+        </>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,30 @@
+import type { Recording } from '@tonos/contract';
+import type { Measurement, TimeSpan } from '@tonos/core';
+import { useEffect, useMemo } from 'react';
+import { useAppDispatch, useAppSelector } from '../../app/store.ts';
+import { listeningSlice } from '../../listening/listening-slice.ts';
+import { sourceOf } from '../../listening/source-of.ts';
+
+const { listened: listenTo, seekAsked, loopChosen, sourceChanged } = listeningSlice.actions;
+
+/** Listening to this recording, from a moment or round a stretch; boxes that are drawn meanwhile are heard at once. */
+export function useListen({ id, name, boxes }: Recording, measurement: Measurement) {
+  const dispatch = useAppDispatch();
+  const current = useAppSelector((state) => state.listening.listened);
+  const source = useMemo(() => sourceOf(id, measurement, boxes), [id, measurement, boxes]);
+  const own = current?.source.track.url === source.track.url && !current.result;
+  const heardBoxes = JSON.stringify(current?.source.track.boxes);
+  useEffect(() => {
+    if (own && heardBoxes !== JSON.stringify(source.track.boxes)) dispatch(sourceChanged(source));
+  }, [own, source, heardBoxes, dispatch]);
+  const from = (seconds: number) => {
+    if (own) dispatch(seekAsked(seconds));
+    else dispatch(listenTo({ listened: { name, source, result: null }, side: 'source', fromSeconds: seconds }));
+  };
+  const repeat = ({ startSeconds, endSeconds }: TimeSpan) => {
+    from(startSeconds);
+    dispatch(loopChosen({ startSeconds, endSeconds }));
+    dispatch(listeningSlice.actions.playingChanged(true));
+  };
+  return { from, repeat };
+}
