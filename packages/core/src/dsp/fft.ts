@@ -37,20 +37,52 @@ class ComplexFft {
         im[j] = m;
       }
     }
-    let half = 1;
-    // an odd number of stages: one of them alone, the rest in pairs
-    if (Math.log2(size) % 2) {
-      for (let a = 0; a < size; a += 2) {
-        const br = re[a + 1];
-        const bi = im[a + 1];
-        re[a + 1] = re[a] - br;
-        im[a + 1] = im[a] - bi;
-        re[a] += br;
-        im[a] += bi;
-      }
-      half = 2;
+    if (size < 4) {
+      lastStage(re, im, size, cos, sin);
+      return;
     }
-    for (; half < size; half <<= 2) twoStages(re, im, size, half, cos, sin);
+    firstTwoStages(re, im, size);
+    let half = 4;
+    for (; 2 * half < size; half <<= 2) twoStages(re, im, size, half, cos, sin);
+    // an odd number of stages leaves one alone
+    if (half < size) lastStage(re, im, size, cos, sin);
+  }
+}
+
+function lastStage(re: Float64Array, im: Float64Array, size: number, cos: Float64Array, sin: Float64Array): void {
+  const half = size / 2;
+  for (let a = 0; a < half; a++) {
+    const b = a + half;
+    const cr = cos[half - 1 + a];
+    const ci = sin[half - 1 + a];
+    const br = re[b] * cr - im[b] * ci;
+    const bi = re[b] * ci + im[b] * cr;
+    re[b] = re[a] - br;
+    im[b] = im[a] - bi;
+    re[a] += br;
+    im[a] += bi;
+  }
+}
+
+/** The first two stages turn by 0 and -90 degrees only: no multiplication. */
+function firstTwoStages(re: Float64Array, im: Float64Array, size: number): void {
+  for (let a = 0; a < size; a += 4) {
+    const evenR = re[a] + re[a + 1];
+    const evenI = im[a] + im[a + 1];
+    const oddR = re[a] - re[a + 1];
+    const oddI = im[a] - im[a + 1];
+    const sumR = re[a + 2] + re[a + 3];
+    const sumI = im[a + 2] + im[a + 3];
+    const restR = re[a + 2] - re[a + 3];
+    const restI = im[a + 2] - im[a + 3];
+    re[a] = evenR + sumR;
+    im[a] = evenI + sumI;
+    re[a + 2] = evenR - sumR;
+    im[a + 2] = evenI - sumI;
+    re[a + 1] = oddR + restI;
+    im[a + 1] = oddI - restR;
+    re[a + 3] = oddR - restI;
+    im[a + 3] = oddI + restR;
   }
 }
 

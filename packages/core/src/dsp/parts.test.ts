@@ -1,9 +1,10 @@
 import { cut } from '../signal/memory.ts';
 import { Random } from '../signal/random.ts';
-import { noise, sine } from '../testing/index.ts';
+import { levelDb, noise, sine } from '../testing/index.ts';
 import { Crossfaded } from './crossfaded.ts';
 import { DelayLine } from './delay-line.ts';
 import { RealFft } from './fft.ts';
+import { HalfBandDecimator } from './half-band.ts';
 import { kWeighting } from './k-weighting.ts';
 import { MovingAverage } from './moving-average.ts';
 import { sectionPower } from './section.ts';
@@ -148,4 +149,28 @@ it('Crossfaded changes its settings over 20 ms, without a step larger than the f
   expect(out.slice(0, 500).every((x) => x === 1)).toBe(true);
   expect(out.slice(500 + 320).every((x) => x === 0)).toBe(true);
   for (let i = 1; i < out.length; i++) expect(Math.abs(out[i] - out[i - 1])).toBeLessThan(Math.PI / 2 / 320 + 1e-6);
+});
+
+describe('HalfBandDecimator', () => {
+  /** Level in dB of what a tone leaves at half the rate. */
+  const left = (share: number) => {
+    const out = new Float64Array(4096);
+    const tone = sine(share * 48000, 1, 8000 / 48000, 48000);
+    const decimator = new HalfBandDecimator();
+    let count = 0;
+    // in parts of odd lengths
+    for (let from = 0; from < 8000; from += 333) {
+      const part = new Float64Array(400);
+      const made = decimator.push(tone, from, Math.min(8000, from + 333), part);
+      out.set(part.subarray(0, made), count);
+      count += made;
+    }
+    expect(Math.abs(count - 4000)).toBeLessThan(8);
+    return levelDb(Float32Array.from(out.subarray(200, 3800))) + 3.01;
+  };
+
+  it('passes a sixth of the rate within 0.11 dB, and keeps what folds onto it 38 dB under', () => {
+    for (const share of [0.01, 0.08, 1 / 6]) expect(Math.abs(left(share))).toBeLessThan(0.11);
+    for (const share of [1 / 3 + 0.001, 0.4, 0.49]) expect(left(share)).toBeLessThan(-38);
+  });
 });

@@ -72,32 +72,69 @@ const REACH = (STRIDE + TRUE_PEAK_TAPS) / STRIDE;
 export class IntervalPeaks {
   private readonly held = new Float64Array(HELD);
   /** Largest absolute value of each stride of `held`. */
-  private readonly largest = new Float64Array(Math.ceil(HELD / STRIDE) + REACH);
+  private readonly strides = new Float64Array(Math.ceil(HELD / STRIDE) + REACH);
 
   /**
    * For each new sample n, writes max(|x[m]|, inter-sample peak up to x[m + 1]) with m = n - TRUE_PEAK_LATENCY. Peaks
    * that stay under `floor` are read roughly, or as |x[m]| alone.
    */
   read(samples: Float32Array, peaks: Float64Array, floor: number): void {
-    const { held, largest } = this;
+    const { held, strides } = this;
     for (let start = 0; start < samples.length; start += CHUNK) {
       const frames = Math.min(CHUNK, samples.length - start);
       for (let i = 0; i < frames; i++) held[TRUE_PEAK_TAPS - 1 + i] = samples[start + i];
-      largestOfStrides(held, TRUE_PEAK_TAPS - 1 + frames, largest);
+      largestOfStrides(held, TRUE_PEAK_TAPS - 1 + frames, strides);
       for (let from = 0, stride = 0; from < frames; from += STRIDE, stride++) {
         const to = Math.min(frames, from + STRIDE);
-        let most = 0;
-        for (let k = stride; k < stride + REACH; k++) if (largest[k] > most) most = largest[k];
-        if (most * BOUND > floor) for (let i = from; i < to; i++) peaks[start + i] = intervalPeak(held, i, floor);
+        if (largestFrom(strides, stride) * BOUND > floor)
+          for (let i = from; i < to; i++) peaks[start + i] = intervalPeak(held, i, floor);
         else for (let i = from; i < to; i++) peaks[start + i] = Math.abs(held[i + HALF - 1]);
       }
       held.copyWithin(0, frames, frames + TRUE_PEAK_TAPS - 1);
     }
   }
+
+  /** The largest of what `read` would write, or `floor` where that is larger: most of a voice is never interpolated. */
+  largest(samples: Float32Array, floor: number): number {
+    const { held, strides } = this;
+    let most = floor;
+    for (let start = 0; start < samples.length; start += CHUNK) {
+      const frames = Math.min(CHUNK, samples.length - start);
+      for (let i = 0; i < frames; i++) held[TRUE_PEAK_TAPS - 1 + i] = samples[start + i];
+      const length = TRUE_PEAK_TAPS - 1 + frames;
+      const peak = largestOfStrides(held, length, strides);
+      if (peak * BOUND > most) most = this.largestOfIntervals(frames, most);
+      held.copyWithin(0, frames, length);
+    }
+    return most;
+  }
+
+  private largestOfIntervals(frames: number, floor: number): number {
+    const { held, strides } = this;
+    let most = floor;
+    for (let from = 0, stride = 0; from < frames; from += STRIDE, stride++) {
+      if (largestFrom(strides, stride) * BOUND <= most) continue;
+      const to = Math.min(frames, from + STRIDE);
+      for (let i = from; i < to; i++) {
+        const peak = intervalPeak(held, i, most);
+        if (peak > most) most = peak;
+      }
+    }
+    return most;
+  }
 }
 
-function largestOfStrides(held: Float64Array, length: number, largest: Float64Array): void {
+/** Of all the samples that the intervals of one stride stand on. */
+function largestFrom(strides: Float64Array, stride: number): number {
+  let most = 0;
+  for (let k = stride; k < stride + REACH; k++) if (strides[k] > most) most = strides[k];
+  return most;
+}
+
+/** Fills `strides` and answers the largest of all. */
+function largestOfStrides(held: Float64Array, length: number, strides: Float64Array): number {
   let stride = 0;
+  let largest = 0;
   for (let from = 0; from < length; from += STRIDE) {
     const to = Math.min(length, from + STRIDE);
     let most = 0;
@@ -105,15 +142,16 @@ function largestOfStrides(held: Float64Array, length: number, largest: Float64Ar
       const size = Math.abs(held[i]);
       if (size > most) most = size;
     }
-    largest[stride++] = most;
+    strides[stride++] = most;
+    if (most > largest) largest = most;
   }
-  largest.fill(0, stride);
+  strides.fill(0, stride);
+  return largest;
 }
 
 /** The largest true peak heard, over all channels. */
 export class TruePeakMeter {
   private readonly readers: IntervalPeaks[];
-  private scratch = new Float64Array(0);
   private largest = 0;
 
   constructor(channels: number) {
@@ -121,12 +159,7 @@ export class TruePeakMeter {
   }
 
   hear(block: Block): void {
-    for (let c = 0; c < block.length; c++) {
-      const frames = block[c].length;
-      if (this.scratch.length < frames) this.scratch = new Float64Array(frames);
-      this.readers[c].read(block[c], this.scratch, this.largest);
-      for (let i = 0; i < frames; i++) if (this.scratch[i] > this.largest) this.largest = this.scratch[i];
-    }
+    for (let c = 0; c < block.length; c++) this.largest = this.readers[c].largest(block[c], this.largest);
   }
 
   /** The largest by now, but for the last samples, as a gain. */

@@ -1,4 +1,5 @@
 import { hann, RealFft } from '../dsp/fft.ts';
+import { HalfBandDecimator } from '../dsp/half-band.ts';
 import { powerToDb } from '../signal/decibels.ts';
 import { type Block, framesOf, type SignalFormat } from '../signal/signal.ts';
 import { subBlockStart } from './sub-blocks.ts';
@@ -14,6 +15,8 @@ const PER_SECOND = 50;
 const BANDS = 16;
 const LOWEST_HZ = 100;
 const HIGHEST_HZ = 8000;
+/** What is heard lies under this rate's half: higher rates are halved first, which spares half the work each time. */
+const ENOUGH_HZ = 20000;
 /** Band levels are kept in steps of 0.6 dB from -140 dB up. */
 const STEP_DB = 0.6;
 const BOTTOM_DB = -140;
@@ -59,18 +62,25 @@ export class ActivityMeter {
   private readonly edges: number[];
   readonly bandEdgesHz: number[];
   private readonly held: Float64Array[];
+  private readonly halvings: HalfBandDecimator[][];
+  private scratch: [Float64Array, Float64Array] = [new Float64Array(0), new Float64Array(0)];
   private readonly samples: Float64Array;
   private readonly re: Float64Array;
   private readonly im: Float64Array;
-  private heldFrames = 0;
+  private readonly bandPowers = new Float64Array(BANDS);
   private frame = 0;
+  private energy = 0;
   private nextEnd: number;
   private index = 0;
   private bands = new Uint8Array(BANDS * 4096);
   private powers = new Float32Array(4096);
 
   constructor(private readonly format: SignalFormat) {
-    const rate = format.sampleRateHz;
+    const halvings = Math.max(0, Math.floor(Math.log2(format.sampleRateHz / ENOUGH_HZ)));
+    const rate = format.sampleRateHz / 2 ** halvings;
+    this.halvings = Array.from({ length: format.channels }, () =>
+      Array.from({ length: halvings }, () => new HalfBandDecimator()),
+    );
     const size = 2 ** Math.round(Math.log2(rate * 0.032));
     this.fft = new RealFft(size);
     this.window = hann(size);
@@ -82,26 +92,40 @@ export class ActivityMeter {
     this.bandEdgesHz = Array.from({ length: BANDS + 1 }, (_, b) => LOWEST_HZ * (top / LOWEST_HZ) ** (b / BANDS));
     this.edges = this.bandEdgesHz.map((hz) => Math.round((hz * size) / rate));
     for (let b = 1; b <= BANDS; b++) this.edges[b] = Math.max(this.edges[b], this.edges[b - 1] + 1);
-    this.nextEnd = subBlockStart(1, rate, PER_SECOND);
+    this.nextEnd = subBlockStart(1, format.sampleRateHz, PER_SECOND);
   }
 
   hear(block: Block): void {
     const frames = framesOf(block);
-    const size = this.fft.size;
     let start = 0;
     while (start < frames) {
-      const end = Math.min(frames, start + this.nextEnd - this.frame, start + size);
-      const count = end - start;
-      block.forEach((channel, c) => {
-        const held = this.held[c];
-        held.copyWithin(0, count);
-        for (let i = 0; i < count; i++) held[size - count + i] = channel[start + i];
-      });
-      this.heldFrames += count;
-      this.frame += count;
+      const end = Math.min(frames, start + this.nextEnd - this.frame);
+      for (let c = 0; c < block.length; c++) {
+        this.energy += energyOf(block[c], start, end);
+        this.take(c, block[c], start, end);
+      }
+      this.frame += end - start;
       start = end;
       if (this.frame === this.nextEnd) this.readFrame();
     }
+  }
+
+  /** Puts samples, at the rate that is enough, behind those held of a channel. */
+  private take(channel: number, samples: Float32Array, start: number, end: number): void {
+    if (this.scratch[0].length < end - start)
+      this.scratch = [new Float64Array(end - start + 1), new Float64Array(end - start + 1)];
+    let [from, other]: [ArrayLike<number>, Float64Array] = [samples, this.scratch[0]];
+    let [first, last] = [start, end];
+    for (const halving of this.halvings[channel]) {
+      last = halving.push(from, first, last, other);
+      first = 0;
+      from = other;
+      other = other === this.scratch[0] ? this.scratch[1] : this.scratch[0];
+    }
+    const held = this.held[channel];
+    const count = Math.min(held.length, last - first);
+    held.copyWithin(0, count);
+    for (let i = 0; i < count; i++) held[held.length - count + i] = from[last - count + i];
   }
 
   conclude(): ActivityFigures {
@@ -123,20 +147,13 @@ export class ActivityMeter {
     const { fft, window, samples, re, im, edges, index } = this;
     if (index === this.powers.length) this.grow();
     const size = fft.size;
-    const fresh = Math.min(
-      this.heldFrames,
-      subBlockStart(index + 1, this.format.sampleRateHz, PER_SECOND) -
-        subBlockStart(index, this.format.sampleRateHz, PER_SECOND),
-    );
-    const bandPowers = new Float64Array(BANDS);
-    let energy = 0;
+    const rate = this.format.sampleRateHz;
+    const fresh = subBlockStart(index + 1, rate, PER_SECOND) - subBlockStart(index, rate, PER_SECOND);
+    const bandPowers = this.bandPowers.fill(0);
     for (const held of this.held) {
-      for (let i = size - fresh; i < size; i++) energy += held[i] * held[i];
       for (let i = 0; i < size; i++) samples[i] = held[i] * window[i];
       fft.forward(samples, re, im);
-      for (let b = 0; b < BANDS; b++) {
-        for (let k = edges[b]; k < edges[b + 1]; k++) bandPowers[b] += re[k] * re[k] + im[k] * im[k];
-      }
+      for (let b = 0; b < BANDS; b++) bandPowers[b] += powerOf(re, im, edges[b], edges[b + 1]);
     }
     // a full-scale sine reads -3 dB: |X|^2 of a Hann window is (size / 4)^2, spread over bins by 1.5
     const scale = (8 / 3 / size / size) * (1 / this.held.length);
@@ -144,7 +161,8 @@ export class ActivityMeter {
       const db = powerToDb(bandPowers[b] * scale + 1e-20);
       this.bands[index * BANDS + b] = Math.max(0, Math.min(255, Math.round((db - BOTTOM_DB) / STEP_DB)));
     }
-    this.powers[index] = energy / (fresh * this.held.length);
+    this.powers[index] = this.energy / (fresh * this.held.length);
+    this.energy = 0;
     this.index++;
     this.nextEnd = subBlockStart(this.index + 1, this.format.sampleRateHz, PER_SECOND);
   }
@@ -271,6 +289,18 @@ export class ActivityMeter {
     }
     return levels;
   }
+}
+
+function energyOf(samples: Float32Array, start: number, end: number): number {
+  let energy = 0;
+  for (let i = start; i < end; i++) energy += samples[i] * samples[i];
+  return energy;
+}
+
+function powerOf(re: Float64Array, im: Float64Array, from: number, to: number): number {
+  let power = 0;
+  for (let k = from; k < to; k++) power += re[k] * re[k] + im[k] * im[k];
+  return power;
 }
 
 function medianDb(powers: number[]): number | undefined {

@@ -42,10 +42,19 @@ function weightedEnergy(
   pass: Section,
   state: Float64Array,
 ): number {
-  const [b0, b1, b2, a1, a2] = shelf;
+  const b0 = shelf[0];
+  const b1 = shelf[1];
+  const b2 = shelf[2];
+  const a1 = shelf[3];
+  const a2 = shelf[4];
   const c1 = pass[3];
   const c2 = pass[4];
-  let [x1, x2, y1, y2, z1, z2] = state;
+  let x1 = state[0];
+  let x2 = state[1];
+  let y1 = state[2];
+  let y2 = state[3];
+  let z1 = state[4];
+  let z2 = state[5];
   let energy = 0;
   for (let i = start; i < end; i++) {
     const x = samples[i];
