@@ -1,5 +1,6 @@
 export * from './chain.ts';
 export * from './event.ts';
+export * from './folder.ts';
 export * from './measurement.ts';
 export { openApiDocument } from './openapi.ts';
 export * from './problem.ts';

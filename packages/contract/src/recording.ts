@@ -45,6 +45,9 @@ export const recording = z.object({
   microphone: z.string(),
   room: z.string(),
   trashedAt: z.string().nullable(),
+  /** What all takes of one recording share. One of them is current; the others are its history. */
+  takeOf: z.string(),
+  superseded: z.boolean(),
   sizeBytes: z.number(),
   sha256: z.string(),
   measurement: measurement.nullable(),
@@ -82,10 +85,17 @@ export const recordingsChange = z.strictObject({
   trashed: z.boolean().optional(),
 });
 
+/** These first, in this order; what is not named keeps its order behind them. */
+export const recordingOrder = z.strictObject({ recordingIds: z.array(z.string()).max(100_000) });
+
+/** With `replaces`, the one file that is sent becomes the current take of that recording. */
+export const arrivalQuery = z.object({ replaces: z.string().min(1).optional() });
+
 export const recordingOverview = z.object({ columns: overview });
 
 export type Recording = z.output<typeof recording>;
 export type Mark = z.output<typeof mark>;
 export type RecordingChange = z.output<typeof recordingChange>;
 export type RecordingsChange = z.output<typeof recordingsChange>;
+export type RecordingOrder = z.output<typeof recordingOrder>;
 export type RecordingOverview = z.output<typeof recordingOverview>;

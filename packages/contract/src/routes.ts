@@ -1,7 +1,15 @@
 import { chainFile, targetFile } from '@tonos/core';
 import * as z from 'zod';
 import { catalogueEntry, chain, chainSummary, newDraft, newRevision, revision } from './chain.ts';
-import { recording, recordingChange, recordingOverview, recordingsChange } from './recording.ts';
+import { folder, folderQuery, fromFolder } from './folder.ts';
+import {
+  arrivalQuery,
+  recording,
+  recordingChange,
+  recordingOrder,
+  recordingOverview,
+  recordingsChange,
+} from './recording.ts';
 import { get, patch, post, put, remove } from './route.ts';
 import { itemOverview, newRun, retryRequest, run, runSummary } from './run.ts';
 import { target } from './target.ts';
@@ -25,8 +33,23 @@ export const ROUTES = {
   }),
   addRecordings: post('/api/titles/:id/recordings', 'Upload files: any number of parts called "files".', {
     takes: 'multipart/form-data',
+    query: arrivalQuery,
     reply: z.array(recording),
   }),
+  addFromFolder: post('/api/titles/:id/recordings/from-folder', 'Bring in files of a folder on the server.', {
+    body: fromFolder,
+    reply: z.array(recording),
+  }),
+  orderRecordings: put('/api/titles/:id/order', 'The order of a title\u2019s recordings.', {
+    body: recordingOrder,
+    reply: z.array(recording),
+  }),
+  folders: get('/api/folders', 'What lies in a folder on the server, below a configured root.', {
+    query: folderQuery,
+    reply: folder,
+  }),
+  takes: get('/api/recordings/:id/takes', 'All takes of a recording, the newest first.', { reply: z.array(recording) }),
+  useTake: post('/api/recordings/:id/use', 'Make this take the current one.', { reply: recording, status: 200 }),
   recording: get('/api/recordings/:id', 'One recording with its figures.', { reply: recording }),
   changeRecording: patch('/api/recordings/:id', 'Marks, room tone by hand and boxes of one recording.', {
     body: recordingChange,

@@ -1,6 +1,6 @@
 import { existsSync, readFileSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
-import { join, resolve } from 'node:path';
+import { delimiter, join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import pino from 'pino';
 import { startServer } from './server.ts';
@@ -23,6 +23,10 @@ async function main(): Promise<void> {
     threads: Math.min(16, Math.max(2, availableParallelism())),
     webFolder: folderIfThere(join(project, 'packages/web/dist')),
     demoFolder: process.env.TONOS_DEMO === '0' ? undefined : folderIfThere(join(project, 'demo')),
+    roots: (process.env.TONOS_ROOTS ?? '')
+      .split(delimiter)
+      .filter(Boolean)
+      .map((root) => resolve(root)),
     uploadLimits: { fileBytes: 16 * GIGABYTE, files: 1000 },
     report: (error) => log.error(error),
   });

@@ -1,8 +1,18 @@
 import { createHash } from 'node:crypto';
-import { readdir, readFile, rm } from 'node:fs/promises';
+import { mkdir, readdir, readFile, rm, symlink, writeFile } from 'node:fs/promises';
 import { request } from 'node:http';
 import { join } from 'node:path';
-import type { Chain, ChainSummary, Problem, Recording, RecordingView, Run, Target, Title } from '@tonos/contract';
+import type {
+  Chain,
+  ChainSummary,
+  Folder,
+  Problem,
+  Recording,
+  RecordingView,
+  Run,
+  Target,
+  Title,
+} from '@tonos/contract';
 import { TestServer, voiceFile } from './testing/test-server.ts';
 
 let server: TestServer;
@@ -270,6 +280,63 @@ describe('looking at a recording', () => {
     await server.open();
     await measured(titleId);
     expect((await server.call('GET', `/recordings/${id}/view?from=0&to=1&columns=10`)).status).toBe(200);
+  });
+});
+
+describe('takes, order and folders', () => {
+  it('puts a new take in the place of a recording, keeps the old one, and goes back to it', async () => {
+    const { id: titleId } = await addTitle();
+    const [first, second] = (await upload(titleId, await voiceFile('1.wav'), await voiceFile('2.wav', 4, 3))).body;
+    await measured(titleId);
+    await server.call('PATCH', '/recordings', { ids: [first.id], speaker: 'Ines' });
+    const form = new FormData();
+    form.append('files', await voiceFile('1 again.wav', 5, 9));
+    const path = `/titles/${titleId}/recordings?replaces=${first.id}`;
+    const [take] = (await server.call<Recording[]>('POST', path, form)).body;
+    const list = await measured(titleId);
+    expect(list.map(({ id }) => id)).toEqual([take.id, second.id]);
+    expect(list[0]).toMatchObject({ name: '1 again.wav', position: 1, speaker: 'Ines', status: 'ready' });
+    const takes = (await server.call<Recording[]>('GET', `/recordings/${take.id}/takes`)).body;
+    expect(takes.map(({ id, superseded }) => [id, superseded])).toEqual([
+      [take.id, false],
+      [first.id, true],
+    ]);
+    await server.call('POST', `/recordings/${first.id}/use`);
+    expect((await measured(titleId)).map(({ id }) => id)).toEqual([first.id, second.id]);
+    const two = new FormData();
+    for (const name of ['a.wav', 'b.wav']) two.append('files', await voiceFile(name, 1));
+    expect((await server.call('POST', path, two)).status).toBe(422);
+  });
+
+  it('keeps the order that files come in, until people wish another', async () => {
+    const { id: titleId } = await addTitle();
+    const sent = ['10 Harbour.wav', '2 Tide.wav', '1 Salt.wav'];
+    const added = (await upload(titleId, ...(await Promise.all(sent.map((name) => voiceFile(name, 1)))))).body;
+    const names = async () => (await measured(titleId)).map(({ name }) => name);
+    expect(await names()).toEqual(sent);
+    await server.call('PUT', `/titles/${titleId}/order`, { recordingIds: [added[2].id] });
+    expect(await names()).toEqual(['1 Salt.wav', '10 Harbour.wav', '2 Tide.wav']);
+    expect((await server.call('PUT', `/titles/${titleId}/order`, { recordingIds: ['nobody'] })).status).toBe(404);
+  });
+
+  it('brings in files of configured folders, and of no other', async () => {
+    const inbox = join(server.dataFolder, 'inbox');
+    await mkdir(join(inbox, 'Monday'), { recursive: true });
+    const voice = Buffer.from(await (await voiceFile('a.wav', 1)).arrayBuffer());
+    await writeFile(join(inbox, 'Monday', 'Talk 1.wav'), voice);
+    await symlink('/nowhere/at/all', join(inbox, 'dead link.wav'));
+    await symlink('/etc', join(inbox, 'elsewhere'));
+    const list = (path: string) => server.call<Folder & Problem>('GET', `/folders?path=${encodeURIComponent(path)}`);
+    expect((await list('')).body).toEqual({ roots: ['inbox'], folders: ['Monday'], files: [] });
+    expect((await list('Monday')).body.files).toEqual([{ name: 'Talk 1.wav', sizeBytes: voice.length }]);
+    for (const path of ['..', '../blobs', 'elsewhere', 'Monday/../../blobs', '/etc'])
+      expect((await list(path)).status).toBe(404);
+    const { id: titleId } = await addTitle();
+    const bring = (body: object) => server.call('POST', `/titles/${titleId}/recordings/from-folder`, body);
+    expect((await bring({ path: 'Monday', files: ['Talk 1.wav'] })).status).toBe(201);
+    expect((await measured(titleId))[0]).toMatchObject({ name: 'Talk 1.wav', status: 'ready' });
+    expect((await bring({ path: '', files: ['../tonos.sqlite'] })).status).toBe(404);
+    expect((await bring({ path: '', files: ['Monday'] })).status).toBe(422);
   });
 });
 

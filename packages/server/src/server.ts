@@ -11,6 +11,7 @@ import type { UploadLimits } from './recordings/receive-files.ts';
 import { RecordingService } from './recordings/recording-service.ts';
 import { resumableUploads } from './recordings/resumable-uploads.ts';
 import { recordingRoutes } from './recordings/routes.ts';
+import { ServerFolders } from './recordings/server-folders.ts';
 import { SightService } from './recordings/sight-service.ts';
 import { runRoutes } from './runs/routes.ts';
 import { RunService } from './runs/run-service.ts';
@@ -36,6 +37,8 @@ export interface ServerOptions {
   /** Demo recordings, loaded where the data folder holds no title yet. */
   demoFolder?: string;
   uploadLimits: UploadLimits;
+  /** Folders that files may be brought in from. */
+  roots?: readonly string[];
   report(error: unknown): void;
   surroundings?: Surroundings;
   /** The threads' program, where it is not the one beside the pool. */
@@ -62,6 +65,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   const pool = new WorkerPool(options.threads, options.workerFile);
   const sightPool = new WorkerPool(1, options.workerFile);
   const sight = new SightService(recordings, sightPool);
+  const folders = new ServerFolders(options.roots ?? [], store);
   const dispatcher = new Dispatcher(pool, [recordings, worker], options.report);
   const nudge = () => dispatcher.nudge();
 
@@ -77,7 +81,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
     features: (router) => {
       titleRoutes(router, titles);
       resumableUploads(router, { recordings, store, largestBytes: options.uploadLimits.fileBytes, nudge });
-      recordingRoutes(router, { recordings, sight, store, limits: options.uploadLimits, nudge });
+      recordingRoutes(router, { recordings, sight, folders, store, limits: options.uploadLimits, nudge });
       chainRoutes(router, chains);
       targetRoutes(router, targets);
       runRoutes(router, { runs, worker, recordings, store, version: options.version, now: surroundings.now, nudge });

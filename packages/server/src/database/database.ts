@@ -11,6 +11,7 @@ import { FirstPath1764000000000 } from './migrations/1764000000000-first-path.ts
 import { LabelsAndTrash1764100000000 } from './migrations/1764100000000-labels-and-trash.ts';
 import { FileNotes1764200000000 } from './migrations/1764200000000-file-notes.ts';
 import { MarksByHand1764300000000 } from './migrations/1764300000000-marks-by-hand.ts';
+import { Takes1764400000000 } from './migrations/1764400000000-takes.ts';
 
 /** The one database of a data folder. */
 export class Database {
@@ -39,6 +40,7 @@ export class Database {
         LabelsAndTrash1764100000000,
         FileNotes1764200000000,
         MarksByHand1764300000000,
+        Takes1764400000000,
       ],
       migrationsRun: true,
       synchronize: false,

@@ -37,6 +37,12 @@ export class RecordingEntity {
   trashedAt!: string | null;
 
   @Column({ type: 'text' })
+  takeOf!: string;
+
+  @Column({ type: 'boolean' })
+  superseded!: boolean;
+
+  @Column({ type: 'text' })
   sha256!: string;
 
   @Column({ type: 'integer' })

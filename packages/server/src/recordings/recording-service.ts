@@ -1,4 +1,4 @@
-import type { Recording, RecordingChange, RecordingOverview, RecordingsChange } from '@tonos/contract';
+import type { Recording, RecordingChange, RecordingOrder, RecordingOverview, RecordingsChange } from '@tonos/contract';
 import { type Measurement, NO_CHOICE } from '@tonos/core';
 import { In, IsNull, Not } from 'typeorm';
 import type { Database } from '../database/database.ts';
@@ -28,15 +28,21 @@ export class RecordingService implements WorkSource {
 
   async listOf(titleId: string): Promise<Recording[]> {
     await this.checkTitle(titleId);
-    return (await this.entities.find({ where: { titleId, trashedAt: IsNull() }, order: { position: 'ASC' } })).map(
-      describe,
-    );
+    return (
+      await this.entities.find({
+        where: { titleId, trashedAt: IsNull(), superseded: false },
+        order: { position: 'ASC' },
+      })
+    ).map(describe);
   }
 
   async trashOf(titleId: string): Promise<Recording[]> {
     await this.checkTitle(titleId);
     return (
-      await this.entities.find({ where: { titleId, trashedAt: Not(IsNull()) }, order: { trashedAt: 'DESC' } })
+      await this.entities.find({
+        where: { titleId, trashedAt: Not(IsNull()), superseded: false },
+        order: { trashedAt: 'DESC' },
+      })
     ).map(describe);
   }
 
@@ -112,37 +118,98 @@ export class RecordingService implements WorkSource {
     if (!(await this.database.of(TitleEntity).existsBy({ id: titleId }))) throw notFound('title', titleId);
   }
 
-  /** Files that lie in the store by now become recordings of a title, at its end, in the order given. */
-  async add(titleId: string, files: readonly ReceivedFile[]): Promise<Recording[]> {
-    const { newId, now } = this.surroundings;
+  /**
+   * Files that lie in the store by now become recordings of a title, at its end, in the order given. With `replaces` the one file
+   * becomes the current take of that recording, in its place.
+   */
+  async add(titleId: string, files: readonly ReceivedFile[], replaces?: string): Promise<Recording[]> {
+    if (replaces !== undefined && files.length !== 1)
+      throw new HttpProblem(422, 'one-take', `One file replaces a recording, not ${files.length}. Send one.`);
     const added = await this.database.transaction(async (manager) => {
       const repository = manager.getRepository(RecordingEntity);
       const last = (await repository.maximum('position', { titleId })) ?? 0;
-      const entities = files.map(({ name, sha256, sizeBytes }, i) => ({
-        id: newId(),
-        titleId,
-        name,
-        position: last + 1 + i,
-        status: 'measuring' as const,
-        speaker: '',
-        microphone: '',
-        room: '',
-        trashedAt: null,
-        tags: {},
-        marks: [],
-        roomToneChoice: NO_CHOICE,
-        boxes: [],
-        sha256,
-        sizeBytes,
-        measurement: null,
-        overview: null,
-        error: null,
-        createdAt: now(),
-      }));
+      const old = replaces === undefined ? null : await repository.findOneBy({ id: replaces, titleId });
+      if (replaces !== undefined && !old) throw notFound('recording of this title', replaces);
+      const entities = files.map((file, i) => this.fresh(titleId, file, last + 1 + i, old));
+      if (old) await repository.update({ takeOf: old.takeOf }, { superseded: true });
       await repository.insert(entities);
       return entities;
     });
     const recordings = added.map(describe);
+    for (const recording of recordings) this.bus.publish({ type: 'recording', recording });
+    if (replaces !== undefined) this.bus.publish({ type: 'recording', recording: await this.get(replaces) });
+    return recordings;
+  }
+
+  /** A new take keeps the place and the labels of the old one; its marks would name other moments. */
+  private fresh(
+    titleId: string,
+    { name, sha256, sizeBytes }: ReceivedFile,
+    position: number,
+    old: RecordingEntity | null,
+  ) {
+    const id = this.surroundings.newId();
+    return {
+      id,
+      titleId,
+      name,
+      position: old?.position ?? position,
+      status: 'measuring' as const,
+      speaker: old?.speaker ?? '',
+      microphone: old?.microphone ?? '',
+      room: old?.room ?? '',
+      trashedAt: null,
+      takeOf: old?.takeOf ?? id,
+      superseded: false,
+      tags: {},
+      marks: [],
+      roomToneChoice: NO_CHOICE,
+      boxes: [],
+      sha256,
+      sizeBytes,
+      measurement: null,
+      overview: null,
+      error: null,
+      createdAt: this.surroundings.now(),
+    };
+  }
+
+  /** All takes of a recording, the newest first. */
+  async takes(id: string): Promise<Recording[]> {
+    const { takeOf } = await this.find(id);
+    return (await this.entities.find({ where: { takeOf }, order: { createdAt: 'DESC' } })).map(describe);
+  }
+
+  /** This take is the current one from now on, in the place that the current one has. */
+  async use(id: string): Promise<Recording> {
+    const { takeOf } = await this.find(id);
+    await this.database.transaction(async (manager) => {
+      const current = await manager.findOneBy(RecordingEntity, { takeOf, superseded: false });
+      await manager.update(RecordingEntity, { takeOf }, { superseded: true });
+      const place = current ? { position: current.position, trashedAt: current.trashedAt } : {};
+      await manager.update(RecordingEntity, { id }, { superseded: false, ...place });
+    });
+    const recording = await this.get(id);
+    this.bus.publish({ type: 'recording', recording });
+    return recording;
+  }
+
+  async order(titleId: string, { recordingIds }: RecordingOrder): Promise<Recording[]> {
+    await this.checkTitle(titleId);
+    await this.database.transaction(async (manager) => {
+      const current = await manager.find(RecordingEntity, {
+        where: { titleId, superseded: false },
+        order: { position: 'ASC' },
+        select: { id: true },
+      });
+      const ids = new Set(current.map(({ id }) => id));
+      const unknown = recordingIds.find((id) => !ids.has(id));
+      if (unknown !== undefined) throw notFound('recording of this title', unknown);
+      const ordered = new Set([...recordingIds, ...ids]);
+      let position = 0;
+      for (const id of ordered) await manager.update(RecordingEntity, { id }, { position: ++position });
+    });
+    const recordings = await this.listOf(titleId);
     for (const recording of recordings) this.bus.publish({ type: 'recording', recording });
     return recordings;
   }

@@ -27,7 +27,7 @@ const refusal = (error: unknown) => {
   return { status_code: problem.status, body: JSON.stringify(problem) };
 };
 
-/** `Upload-Metadata` names the title (`titleId`) and the file (`filename`). */
+/** `Upload-Metadata` names the title (`titleId`), the file (`filename`), and maybe the recording that it is a new take of (`replaces`). */
 export function resumableUploads(
   router: Router,
   { recordings, store, largestBytes, nudge }: ResumableUploadsNeeds,
@@ -58,10 +58,11 @@ export function resumableUploads(
     },
     onUploadFinish: async (_, upload) => {
       try {
-        const { titleId, filename, name } = upload.metadata ?? {};
+        const { titleId, filename, name, replaces } = upload.metadata ?? {};
         const blob = await store.adopt(join(directory, upload.id));
         await files.configstore.delete(upload.id);
-        const [recording] = await recordings.add(titleId!, [{ ...blob, name: cleanName(filename ?? name ?? '') }]);
+        const file = { ...blob, name: cleanName(filename ?? name ?? '') };
+        const [recording] = await recordings.add(titleId!, [file], replaces ?? undefined);
         nudge();
         return { headers: { 'Upload-Recording-Id': recording.id } };
       } catch (error) {

@@ -6,11 +6,13 @@ import { serve } from '../http/serve.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
 import { receiveFiles, type UploadLimits } from './receive-files.ts';
 import type { RecordingService } from './recording-service.ts';
+import type { ServerFolders } from './server-folders.ts';
 import type { SightService } from './sight-service.ts';
 
 export interface RecordingRoutesNeeds {
   recordings: RecordingService;
   sight: SightService;
+  folders: ServerFolders;
   store: BlobStore;
   limits: UploadLimits;
   /** Called where work has come up. */
@@ -19,15 +21,25 @@ export interface RecordingRoutesNeeds {
 
 export function recordingRoutes(
   router: Router,
-  { recordings, sight, store, limits, nudge }: RecordingRoutesNeeds,
+  { recordings, sight, folders, store, limits, nudge }: RecordingRoutesNeeds,
 ): void {
   serve(router, ROUTES.recordings, ({ params }) => recordings.listOf(params.id));
-  serve(router, ROUTES.addRecordings, async ({ params, request }) => {
+  serve(router, ROUTES.addRecordings, async ({ params, query, request }) => {
     await recordings.checkTitle(params.id);
-    const added = await recordings.add(params.id, await receiveFiles(request, store, limits));
+    const added = await recordings.add(params.id, await receiveFiles(request, store, limits), query.replaces);
     nudge();
     return added;
   });
+  serve(router, ROUTES.addFromFolder, async ({ params, body }) => {
+    await recordings.checkTitle(params.id);
+    const added = await recordings.add(params.id, await folders.receive(body));
+    nudge();
+    return added;
+  });
+  serve(router, ROUTES.folders, ({ query }) => folders.list(query));
+  serve(router, ROUTES.orderRecordings, ({ params, body }) => recordings.order(params.id, body));
+  serve(router, ROUTES.takes, ({ params }) => recordings.takes(params.id));
+  serve(router, ROUTES.useTake, ({ params }) => recordings.use(params.id));
   serve(router, ROUTES.recording, ({ params }) => recordings.get(params.id));
   serve(router, ROUTES.changeRecording, ({ params, body }) => recordings.mark(params.id, body));
   serve(router, ROUTES.changeRecordings, ({ body }) => recordings.change(body));

@@ -51,7 +51,7 @@ export class TitleService {
         `TOTAL(recording.status = 'unreadable' OR json_array_length(recording.measurement, '$.warnings') > 0)`,
         'warningCount',
       )
-      .where({ titleId: title.id, trashedAt: IsNull() })
+      .where({ titleId: title.id, trashedAt: IsNull(), superseded: false })
       .getRawOne<Pick<Title, 'recordingCount' | 'totalSeconds' | 'warningCount'>>();
     return { ...title, ...counted! };
   }
