@@ -35,7 +35,7 @@ for (const [name, allowed] of Object.entries(MAY_IMPORT)) {
         const from = /^features\/([^/]+)/.exec(relative(root, file))?.[1];
         const target = relative(root, resolve(dirname(file), specifier));
         const into = /^features\/([^/]+)\/(.*)$/.exec(target);
-        const entry = into && (into[2] === 'index.ts' || into[2] === 'chain-slice.ts');
+        const entry = into && (into[2] === 'index.ts' || into[2].endsWith('-slice.ts'));
         if (into && into[1] !== from && !(entry && from === undefined))
           faults.push(`${where} reaches into the feature ${into[1]}.`);
       }

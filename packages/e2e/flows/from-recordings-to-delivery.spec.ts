@@ -133,3 +133,40 @@ test('a draft survives the closed page', async ({ browser }) => {
   await expect(second.getByText('draft after revision 2')).toBeVisible();
   await expect(second.getByRole('button', { name: 'Remove High-pass' })).toHaveCount(0);
 });
+
+test('a large file can pause on its way, goes on, and comes in once', async ({ page }) => {
+  const rate = 48000;
+  const long = Float32Array.from({ length: 6 * 60 * rate }, (_, i) => 0.2 * Math.sin(i / 20) * Math.sin(i / 48000));
+  const file = await tonos.wav('Long.wav', rate, long); // 69 MB
+  await page.goto(tonos.origin);
+  await page.getByRole('button', { name: 'New title' }).click();
+  await page.getByLabel('Name').fill('Long evenings');
+  await page.getByRole('button', { name: 'Make title' }).click();
+  // slow enough to be stopped
+  await page.route('**/api/uploads/**', async (route) => {
+    await new Promise((resolve) => setTimeout(resolve, 400));
+    await route.continue();
+  });
+  await page.locator('input[type=file]').first().setInputFiles(file);
+  const line = page.getByRole('status').filter({ hasText: 'Long.wav' });
+  await line.getByRole('button', { name: 'Pause' }).click();
+  await expect(line.getByText('paused')).toBeVisible();
+  await line.getByRole('button', { name: 'Go on' }).click();
+  await expect(page.getByRole('row', { name: /Long\.wav 6:00 \u2212/ })).toBeVisible();
+  await expect(line).toHaveCount(0);
+  await expect(page.locator('tbody td.name')).toHaveCount(1);
+});
+
+test('a new take takes the place of a recording; the old one can be used again', async ({ page }) => {
+  await page.goto(tonos.origin);
+  await page.getByRole('link', { name: 'The Harbour Clock', exact: true }).click();
+  await page.getByRole('link', { name: '02 Second.wav' }).click();
+  const take = await tonos.voice('02 Second, again.wav', 9, 12);
+  await page.getByRole('region', { name: 'Takes' }).locator('input[type=file]').setInputFiles(take);
+  await expect(page.getByRole('heading', { name: '02 Second, again.wav' })).toBeVisible();
+  await page.getByRole('button', { name: 'Use this one' }).click();
+  await expect(page.getByRole('heading', { name: '02 Second.wav' })).toBeVisible();
+  await page.getByLabel('Beside it').selectOption('previous');
+  const loudness = page.getByRole('row', { name: /^Loudness LUFS/ });
+  await expect(loudness).toHaveText(/\u2212\d\d\.\d.*\u2212\d\d\.\d/);
+});

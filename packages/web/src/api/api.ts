@@ -2,12 +2,16 @@ import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
 import type {
   Chain,
   ChainSummary,
+  Folder,
+  FolderQuery,
+  FromFolder,
   NewDraft,
   NewRevision,
   NewRun,
   NewTitle,
   Recording,
   RecordingChange,
+  RecordingOrder,
   RecordingOverview,
   RecordingsChange,
   Revision,
@@ -38,6 +42,22 @@ export const api = createApi({
     trash: build.query<Recording[], string>({
       query: (titleId) => `titles/${titleId}/trash`,
       providesTags: ['Recordings'],
+    }),
+    folder: build.query<Folder, FolderQuery>({
+      query: ({ root, path }) => `folders?root=${root}&path=${encodeURIComponent(path)}`,
+    }),
+    bringFromFolder: build.mutation<Recording[], { titleId: string } & FromFolder>({
+      query: ({ titleId, ...body }) => ({ url: `titles/${titleId}/recordings/from-folder`, method: 'POST', body }),
+      invalidatesTags: ['Recordings', 'Titles'],
+    }),
+    orderRecordings: build.mutation<Recording[], { titleId: string } & RecordingOrder>({
+      query: ({ titleId, ...body }) => ({ url: `titles/${titleId}/order`, method: 'PUT', body }),
+      invalidatesTags: ['Recordings'],
+    }),
+    takes: build.query<Recording[], string>({ query: (id) => `recordings/${id}/takes`, providesTags: ['Recordings'] }),
+    useTake: build.mutation<Recording, string>({
+      query: (id) => ({ url: `recordings/${id}/use`, method: 'POST' }),
+      invalidatesTags: ['Recordings', 'Titles'],
     }),
     changeRecordings: build.mutation<Recording[], RecordingsChange>({
       query: (body) => ({ url: 'recordings', method: 'PATCH', body }),

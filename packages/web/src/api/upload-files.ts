@@ -5,17 +5,18 @@ export interface UploadProgress {
   totalBytes: number;
 }
 
-/** Sends files to a title in one request. `fetch` tells nothing of what has been sent, so this is an XMLHttpRequest. */
+/** Sends files to a title in one request; one alone may be a new take of a recording. `fetch` tells nothing of what has been sent, so this is an XMLHttpRequest. */
 export function uploadFiles(
   titleId: string,
   files: readonly File[],
-  options: { signal: AbortSignal; progress(progress: UploadProgress): void },
+  options: { signal: AbortSignal; progress(progress: UploadProgress): void; replaces?: string },
 ): Promise<Recording[]> {
   return new Promise((resolve, reject) => {
     const form = new FormData();
     for (const file of files) form.append('files', file);
     const request = new XMLHttpRequest();
-    request.open('POST', `/api/titles/${titleId}/recordings`);
+    const query = options.replaces === undefined ? '' : `?replaces=${options.replaces}`;
+    request.open('POST', `/api/titles/${titleId}/recordings${query}`);
     request.responseType = 'json';
     request.upload.onprogress = ({ loaded, total }) => options.progress({ sentBytes: loaded, totalBytes: total });
     request.onload = () => {

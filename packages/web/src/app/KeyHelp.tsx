@@ -28,6 +28,10 @@ const KEYS: readonly [place: string, keys: readonly [keys: string[], act: string
       [['n'], 'start a run'],
       [['u'], 'choose files to add'],
       [['/'], 'show only some'],
+      [['\u2191', '\u2193'], 'from row to row'],
+      [['Enter'], 'play the row'],
+      [['x'], 'choose the row'],
+      [['o'], 'open the row'],
     ],
   ],
   [

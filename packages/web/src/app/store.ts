@@ -2,6 +2,7 @@ import { configureStore } from '@reduxjs/toolkit';
 import { useDispatch, useSelector } from 'react-redux';
 import { api } from '../api/api.ts';
 import { progressSlice } from '../api/progress-slice.ts';
+import { besideSlice } from '../features/bench/beside-slice.ts';
 import { chainEditorSlice } from '../features/chain-editor/chain-slice.ts';
 import { listeningSlice } from '../listening/listening-slice.ts';
 
@@ -11,6 +12,7 @@ export const store = configureStore({
     progress: progressSlice.reducer,
     chainEditor: chainEditorSlice.reducer,
     listening: listeningSlice.reducer,
+    beside: besideSlice.reducer,
   },
   middleware: (defaults) => defaults().concat(api.middleware),
 });

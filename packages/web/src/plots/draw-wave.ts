@@ -12,7 +12,8 @@ export function drawWave(
   const middle = height / 2;
   for (let x = 0; x < width; x++) {
     const from = Math.floor((x / width) * columns.length);
-    const to = Math.max(from + 1, Math.floor(((x + 1) / width) * columns.length));
+    // a width need not be whole: the last pixel may reach over the end
+    const to = Math.min(columns.length, Math.max(from + 1, Math.floor(((x + 1) / width) * columns.length)));
     let low = 0;
     let high = 0;
     for (let i = from; i < to; i++) {

@@ -61,7 +61,7 @@ export function BenchPage() {
       }
     >
       {measurement ? (
-        <Bench key={id} recording={recording} measurement={measurement} target={target} />
+        <Bench key={id} recording={recording} measurement={measurement} target={target} siblings={siblings} />
       ) : (
         <p className="empty">
           {recording.error?.message ?? 'It is being measured; its picture appears here when that is done.'}
@@ -75,9 +75,10 @@ interface BenchProps {
   recording: Recording;
   measurement: Measurement;
   target: Target | undefined;
+  siblings: readonly Recording[];
 }
 
-function Bench({ recording, measurement, target }: BenchProps) {
+function Bench({ recording, measurement, target, siblings }: BenchProps) {
   const marking = useMarkings(recording);
   const listen = useListen(recording, measurement);
   return (
@@ -86,7 +87,7 @@ function Bench({ recording, measurement, target }: BenchProps) {
         <Plate recording={recording} measurement={measurement} target={target} marking={marking} listen={listen} />
         <MarkTable marking={marking} listen={listen.from} />
       </div>
-      <FigureColumn measurement={measurement} target={target} />
+      <FigureColumn recording={recording} measurement={measurement} target={target} siblings={siblings} />
     </div>
   );
 }

@@ -13,6 +13,7 @@ import { factsText } from '../../ui/facts-text.ts';
 import { LevelCell } from '../../ui/LevelCell.tsx';
 import { limitText, measureOf } from '../../ui/limit-text.ts';
 import { clock, timeLeft } from '../../ui/time.ts';
+import { onRowKey } from './on-row-key.ts';
 import classes from './RecordingTable.module.css';
 import type { Sorting, SortKey } from './sort-recordings.ts';
 import type { Selection } from './use-selection.ts';
@@ -61,7 +62,12 @@ export function RecordingTable({ recordings, selection, sorting, onSort, levelLi
       </thead>
       <tbody>
         {recordings.map((recording) => (
-          <tr key={recording.id} data-chosen={chosen.has(recording.id) || undefined}>
+          <tr
+            key={recording.id}
+            data-chosen={chosen.has(recording.id) || undefined}
+            tabIndex={0}
+            onKeyDown={(event) => onRowKey(event, () => toggle(recording.id, event.shiftKey))}
+          >
             <td className={classes.check}>
               <Checkbox
                 size="xs"

@@ -9,12 +9,14 @@ import { Page } from '../../ui/Page.tsx';
 import { Trouble } from '../../ui/Trouble.tsx';
 import { clock, moment } from '../../ui/time.ts';
 import { ChosenBar } from './ChosenBar.tsx';
+import { OrderMenu } from './OrderMenu.tsx';
 import { RecordingTable } from './RecordingTable.tsx';
+import { ServerFolder } from './ServerFolder.tsx';
 import { StartRunForm } from './StartRunForm.tsx';
 import { filterRecordings, type Sorting, sortRecordings } from './sort-recordings.ts';
 import classes from './TitlePage.module.css';
 import { TrashList } from './TrashList.tsx';
-import { UploadLine } from './UploadLine.tsx';
+import { UploadLines } from './UploadLines.tsx';
 import { useSelection } from './use-selection.ts';
 import { useUpload } from './use-upload.ts';
 
@@ -34,6 +36,8 @@ export function TitlePage() {
   const selection = useSelection(shown.map((recording) => recording.id));
   const filter = useRef<HTMLInputElement>(null);
   const [starting, { open, close }] = useDisclosure(false);
+  const { data: folder } = api.useFolderQuery({ root: 0, path: '' });
+  const [choosing, folders] = useDisclosure(false);
   const upload = useUpload(id);
   const openFiles = useRef<() => void>(null);
   useHotkeys('n', open, { enabled: !!recordings?.length });
@@ -59,6 +63,11 @@ export function TitlePage() {
       }
       acts={
         <>
+          {(folder?.roots.length ?? 0) > 0 && (
+            <Button variant="default" onClick={folders.open}>
+              From a server folder
+            </Button>
+          )}
           <Button variant="default" onClick={() => openFiles.current?.()}>
             Add files
           </Button>
@@ -71,7 +80,7 @@ export function TitlePage() {
       <Dropzone.FullScreen active onDrop={upload.send}>
         <p className={classes.drop}>Drop to add to “{title?.name}”</p>
       </Dropzone.FullScreen>
-      <UploadLine upload={upload} />
+      <UploadLines transfers={upload.transfers} />
       {count > 0 && (
         <div className={classes.tools}>
           {chosen.length > 0 ? (
@@ -90,6 +99,7 @@ export function TitlePage() {
               onKeyDown={(event) => event.key === 'Escape' && event.currentTarget.blur()}
             />
           )}
+          {!chosen.length && <OrderMenu titleId={id} recordings={recordings ?? []} shown={shown} />}
         </div>
       )}
       {count > 0 && (
@@ -132,6 +142,7 @@ export function TitlePage() {
         </p>
       )}
       <TrashList titleId={id} />
+      <ServerFolder titleId={id} opened={choosing} onClose={folders.close} />
       {title && (
         <StartRunForm
           opened={starting}

@@ -23,6 +23,13 @@ const VALUES: Readonly<Record<SortKey, (recording: Recording) => Sortable>> = {
 
 const collator = new Intl.Collator('en', { numeric: true, sensitivity: 'base' });
 
+/** Sorted by a name, whose numbers count as numbers, or by a number. What is equal keeps its order. */
+export const inOrder = <T>(items: readonly T[], by: (item: T) => string | number): T[] =>
+  items.toSorted((one, other) => {
+    const [a, b] = [by(one), by(other)];
+    return typeof a === 'string' ? collator.compare(a, String(b)) : a === b ? 0 : a - Number(b);
+  });
+
 /** Numbers in names count as numbers; what has no value comes last either way. */
 export function sortRecordings(recordings: readonly Recording[], { key, descending }: Sorting): Recording[] {
   const sortValue = VALUES[key];

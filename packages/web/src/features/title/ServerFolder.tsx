@@ -1,0 +1,92 @@
+import { Anchor, Breadcrumbs, Button, Checkbox, Modal, SegmentedControl } from '@mantine/core';
+import { useState } from 'react';
+import { api, reasonOf } from '../../api/api.ts';
+import { say, sayError } from '../../ui/notify.ts';
+import classes from './ServerFolder.module.css';
+
+interface ServerFolderProps {
+  titleId: string;
+  opened: boolean;
+  onClose(): void;
+}
+
+/** Files of a folder on the server, chosen to come in. */
+export function ServerFolder({ titleId, opened, onClose }: ServerFolderProps) {
+  const [root, setRoot] = useState(0);
+  const [path, setPath] = useState('');
+  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
+  const { data, error } = api.useFolderQuery({ root, path }, { skip: !opened, refetchOnMountOrArgChange: true });
+  const [bring, { isLoading }] = api.useBringFromFolderMutation();
+  const go = (to: string) => {
+    setPath(to);
+    setChosen(new Set());
+  };
+  const files = data?.files ?? [];
+  const all = files.length > 0 && files.every(({ name }) => chosen.has(name));
+  const toggle = (name: string) =>
+    setChosen((now) => (now.has(name) ? new Set([...now].filter((one) => one !== name)) : new Set([...now, name])));
+  const bringIn = async () => {
+    const names = files.map(({ name }) => name).filter((name) => chosen.has(name));
+    const { error: refused, data: added } = await bring({ titleId, root, path, files: names });
+    if (refused) return sayError('The files did not come in', refused);
+    say(`${added.length} ${added.length === 1 ? 'file has' : 'files have'} come in.`);
+    onClose();
+  };
+  const parts = path.split('/').filter(Boolean);
+  return (
+    <Modal opened={opened} onClose={onClose} title="From a folder on the server" size="lg">
+      {(data?.roots.length ?? 0) > 1 && (
+        <SegmentedControl
+          size="xs"
+          value={String(root)}
+          onChange={(value) => {
+            setRoot(Number(value));
+            go('');
+          }}
+          data={data!.roots.map((label, i) => ({ label, value: String(i) }))}
+        />
+      )}
+      <Breadcrumbs className={classes.path}>
+        {[data?.roots[root] ?? '', ...parts].map((name, i) => {
+          const to = parts.slice(0, i).join('/');
+          return (
+            <Anchor key={to} component="button" onClick={() => go(to)}>
+              {name}
+            </Anchor>
+          );
+        })}
+      </Breadcrumbs>
+      {error && <p className="verdict-over">{reasonOf(error)}</p>}
+      <ul className={classes.list}>
+        {data?.folders.map((name) => (
+          <li key={name}>
+            <Anchor component="button" onClick={() => go([...parts, name].join('/'))}>
+              {name}/
+            </Anchor>
+          </li>
+        ))}
+        {files.length > 1 && (
+          <li>
+            <Checkbox
+              size="xs"
+              label={`All ${files.length} files`}
+              checked={all}
+              indeterminate={!all && chosen.size > 0}
+              onChange={() => setChosen(new Set(all ? [] : files.map(({ name }) => name)))}
+            />
+          </li>
+        )}
+        {files.map(({ name, sizeBytes }) => (
+          <li key={name}>
+            <Checkbox size="xs" label={name} checked={chosen.has(name)} onChange={() => toggle(name)} />
+            <span className="figure quiet">{(sizeBytes / 1e6).toFixed(1)} MB</span>
+          </li>
+        ))}
+      </ul>
+      {data && !data.folders.length && !files.length && <p className="quiet">This folder is empty.</p>}
+      <Button onClick={bringIn} disabled={!chosen.size} loading={isLoading}>
+        {chosen.size ? `Bring in ${chosen.size}` : 'Bring in'}
+      </Button>
+    </Modal>
+  );
+}

@@ -1,0 +1,31 @@
+import type { KeyboardEvent } from 'react';
+
+/** Arrows go from row to row, Enter plays, x chooses (with Shift all since the last), o opens. */
+export function onRowKey(event: KeyboardEvent<HTMLTableRowElement>, toggle: () => void): void {
+  const row = event.currentTarget;
+  if (event.target !== row || event.ctrlKey || event.metaKey || event.altKey) return;
+  const handled = handle(row, event.key.toLowerCase(), toggle);
+  if (handled) event.preventDefault();
+}
+
+function handle(row: HTMLElement, key: string, toggle: () => void): boolean {
+  switch (key) {
+    case 'arrowdown':
+      (row.nextElementSibling as HTMLElement | null)?.focus();
+      return true;
+    case 'arrowup':
+      (row.previousElementSibling as HTMLElement | null)?.focus();
+      return true;
+    case 'enter':
+      row.querySelector<HTMLElement>('[aria-label^="Play "], [aria-label^="Pause "]')?.click();
+      return true;
+    case 'x':
+      toggle();
+      return true;
+    case 'o':
+      row.querySelector<HTMLElement>('a')?.click();
+      return true;
+    default:
+      return false;
+  }
+}
