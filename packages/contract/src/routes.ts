@@ -14,7 +14,7 @@ import { get, patch, post, put, remove } from './route.ts';
 import { itemOverview, newRun, retryRequest, run, runSummary } from './run.ts';
 import { target } from './target.ts';
 import { newTitle, title, titleChange } from './title.ts';
-import { recordingView, samplesQuery, spectrogramQuery, viewQuery } from './view.ts';
+import { recordingSpectrum, recordingView, samplesQuery, spectrogramQuery, viewQuery } from './view.ts';
 
 /** Every call of the server. */
 export const ROUTES = {
@@ -76,6 +76,9 @@ export const ROUTES = {
   recordingView: get('/api/recordings/:id/view', 'What a picture of a stretch shows: wave, loudness, speech.', {
     query: viewQuery,
     reply: recordingView,
+  }),
+  recordingSpectrum: get('/api/recordings/:id/spectrum', 'Long-term spectra of loud and quiet, and the levels.', {
+    reply: recordingSpectrum,
   }),
   spectrogram: get(
     '/api/recordings/:id/spectrogram',

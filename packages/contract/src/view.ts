@@ -33,6 +33,26 @@ export const recordingView = z.object({
   speech: z.array(z.object({ startSeconds: z.number(), endSeconds: z.number() })),
 });
 
+const levels = z.array(z.number().nullable());
+
+/** Long-term spectra in sixth octaves, and how often each level occurs; null for what was surveyed by an older version. */
+export const recordingSpectrum = z.object({
+  spectrum: z
+    .object({
+      centresHz: z.array(z.number()),
+      loudDb: levels,
+      quietDb: levels,
+      levels: z.object({
+        bottomDb: z.number(),
+        stepDb: z.number(),
+        secondsEach: z.number(),
+        counts: z.array(z.number()),
+      }),
+    })
+    .nullable(),
+});
+
+export type RecordingSpectrum = z.output<typeof recordingSpectrum>;
 export type ViewQuery = z.output<typeof viewQuery>;
 export type SamplesQuery = z.output<typeof samplesQuery>;
 export type SpectrogramQuery = z.output<typeof spectrogramQuery>;

@@ -45,6 +45,7 @@ export {
   withoutNever,
 } from './measure/room-tone-choice.ts';
 export { SPECTROGRAM, spectrogramHz } from './measure/spectrogram-scale.ts';
+export type { LongTermSpectrum } from './measure/spectrum.ts';
 export type { Survey } from './measure/survey.ts';
 export type { NumberMeta } from './settings/settings.ts';
 export { dbToGain, gainToDb, powerToDb } from './signal/decibels.ts';

@@ -10,6 +10,7 @@ import type { SoundFigures } from './measurement.ts';
 import { NoiseFloorMeter } from './noise-floor.ts';
 import { OverviewMeter } from './overview.ts';
 import { PyramidMeter } from './pyramid.ts';
+import { SpectrumMeter } from './spectrum.ts';
 import type { Survey } from './survey.ts';
 import { judgeWarnings } from './warnings.ts';
 
@@ -23,6 +24,7 @@ export class Meter {
   private readonly activity: ActivityMeter;
   private readonly overview = new OverviewMeter();
   private readonly pyramid: PyramidMeter | undefined;
+  private readonly spectrum: SpectrumMeter | undefined;
   private badSamples = 0;
 
   /** @param survey also gather what pictures are drawn from */
@@ -31,6 +33,7 @@ export class Meter {
     { survey = false }: { survey?: boolean } = {},
   ) {
     this.pyramid = survey ? new PyramidMeter(format.channels) : undefined;
+    this.spectrum = survey ? new SpectrumMeter(format) : undefined;
     this.loudness = new LoudnessMeter(format);
     this.truePeak = new TruePeakMeter(format.channels);
     this.levels = new LevelMeter(format.channels);
@@ -50,6 +53,7 @@ export class Meter {
     this.activity.hear(block);
     this.overview.hear(block);
     this.pyramid?.hear(block);
+    this.spectrum?.hear(block);
   }
 
   conclude(): { figures: SoundFigures; overview: [number, number][]; survey: Survey | undefined } {
@@ -87,6 +91,7 @@ export class Meter {
       frames: levels.frames,
       levels: this.pyramid.conclude(),
       ...this.loudness.series,
+      spectrum: this.spectrum!.conclude(),
       speech: activity.speech,
     };
     return { figures: { ...figures, warnings: judgeWarnings(evidence) }, overview: this.overview.conclude(), survey };

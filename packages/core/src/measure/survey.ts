@@ -1,4 +1,5 @@
 import type { PyramidLevel } from './pyramid.ts';
+import type { LongTermSpectrum } from './spectrum.ts';
 
 /** What a picture of a recording is drawn from. Made once, while it is measured. */
 export interface Survey {
@@ -9,5 +10,6 @@ export interface Survey {
   /** Loudness in LUFS, ten values a second: value i of the momentary ends at 0.4 + i / 10 s, of the short-term at 3 + i / 10 s. */
   momentaryLufs: Float32Array;
   shortTermLufs: Float32Array;
+  spectrum: LongTermSpectrum;
   speech: { startSeconds: number; endSeconds: number }[];
 }

@@ -4,6 +4,7 @@ import { sendFile } from '../http/send-file.ts';
 import { sendSamples } from '../http/send-samples.ts';
 import { serve } from '../http/serve.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
+import { spectrumOf } from '../storage/sight.ts';
 import { receiveFiles, type UploadLimits } from './receive-files.ts';
 import type { RecordingService } from './recording-service.ts';
 import type { ServerFolders } from './server-folders.ts';
@@ -51,6 +52,9 @@ export function recordingRoutes(
   serve(router, ROUTES.recordingView, ({ params, query, response }) =>
     sight.view(params.id, query, goneSignal(response)),
   );
+  serve(router, ROUTES.recordingSpectrum, async ({ params }) => ({
+    spectrum: await spectrumOf(await recordings.sight(params.id)),
+  }));
   serve(router, ROUTES.spectrogram, async ({ params, query, response }) => {
     const values = await sight.spectrogram(params.id, query, goneSignal(response));
     response.type('application/octet-stream').send(Buffer.from(values));

@@ -1,4 +1,5 @@
-import { openAudio } from '@tonos/formats';
+import type { LongTermSpectrum } from '@tonos/core';
+import { openAudio, SurveyReader } from '@tonos/formats';
 import { HttpProblem } from '../http/problems.ts';
 import type { BlobStore } from './blob-store.ts';
 
@@ -32,5 +33,15 @@ export async function samplesOf({ path, name }: Sight, from: number, frames: num
     );
   } finally {
     await file.close();
+  }
+}
+
+/** The long-term spectrum; null where the survey is of a version that had none. */
+export async function spectrumOf({ surveyPath }: Sight): Promise<LongTermSpectrum | null> {
+  const survey = await SurveyReader.open(surveyPath);
+  try {
+    return (survey.header.spectrum as LongTermSpectrum | undefined) ?? null;
+  } finally {
+    await survey.close();
   }
 }

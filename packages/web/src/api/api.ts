@@ -13,6 +13,7 @@ import type {
   RecordingChange,
   RecordingOrder,
   RecordingOverview,
+  RecordingSpectrum,
   RecordingsChange,
   Revision,
   Run,
@@ -73,6 +74,8 @@ export const api = createApi({
       invalidatesTags: ['Recordings'],
     }),
     recordingOverview: build.query<RecordingOverview, string>({ query: (id) => `recordings/${id}/overview` }),
+
+    recordingSpectrum: build.query<RecordingSpectrum, string>({ query: (id) => `recordings/${id}/spectrum` }),
 
     chains: build.query<ChainSummary[], void>({ query: () => 'chains', providesTags: ['Chains'] }),
     chain: build.query<Chain, string>({ query: (id) => `chains/${id}`, providesTags: ['Chains'] }),

@@ -6,6 +6,7 @@ import { limitText } from '../../ui/limit-text.ts';
 import { clock } from '../../ui/time.ts';
 import classes from './Bench.module.css';
 import { type Beside, besideSlice, figuresBeside } from './beside-slice.ts';
+import { SoundPictures } from './SoundPictures.tsx';
 import { TakeList } from './TakeList.tsx';
 import { WARNING_HELP } from './warning-help.ts';
 
@@ -77,6 +78,7 @@ export function FigureColumn({ recording, measurement, target, siblings }: Figur
           <span className="advice">{message}</span> {WARNING_HELP[code]}
         </p>
       ))}
+      <SoundPictures recordingId={recording.id} />
       <TakeList recording={recording} />
     </aside>
   );
