@@ -64,7 +64,7 @@ async function throughChain(
   const format = { sampleRateHz: rate, channels: 1 };
   const sink = new MemorySignal(format);
   const chain = configureChain(steps.map((step) => ({ ...step, on: true, mix: 1 })));
-  await runChain(chain, new MemorySignal(format, [...cut([samples], 4096)]), sink, memorySurroundings);
+  await runChain(chain, new MemorySignal(format, [...cut([samples], 4096)]), () => sink, memorySurroundings);
   return sink.joined()[0] as Float32Array;
 }
 

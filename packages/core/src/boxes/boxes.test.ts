@@ -17,7 +17,7 @@ const box = (change: Partial<SpectralBox> = {}): SpectralBox => ({
 async function boxed(input: Float32Array, sampleRateHz: number, boxes: SpectralBox[]): Promise<Float32Array> {
   const format = { sampleRateHz, channels: 1 };
   const out = new MemorySignal(format);
-  await runChain(boxSteps(boxes), new MemorySignal(format, [...cut([input], 1000)]), out, memorySurroundings);
+  await runChain(boxSteps(boxes), new MemorySignal(format, [...cut([input], 1000)]), () => out, memorySurroundings);
   return out.joined()[0];
 }
 

@@ -13,14 +13,18 @@ export interface Pass<Step> {
   readonly writes: 'nothing' | 'spool' | 'output';
 }
 
-export function planPasses<Step extends { readonly definition: { readonly study?: unknown } }>(
-  chain: readonly Step[],
-): Pass<Step>[] {
+interface Planned {
+  readonly settings?: unknown;
+  readonly definition: { readonly study?: unknown; needsStudy?(settings: unknown): boolean };
+}
+
+export function planPasses<Step extends Planned>(chain: readonly Step[]): Pass<Step>[] {
   const passes: Pass<Step>[] = [];
   let reads: Pass<Step>['reads'] = 'input';
   let applies: Step[] = [];
   for (const step of chain) {
-    if (step.definition.study) {
+    const { study, needsStudy } = step.definition;
+    if (study && (needsStudy?.(step.settings) ?? true)) {
       const writes = applies.length ? 'spool' : 'nothing';
       passes.push({ reads, applies, studies: step, writes });
       if (writes === 'spool') reads = 'spool';

@@ -2,7 +2,7 @@ import { type CancelSignal, framesOf, type SignalFormat, type Sink, type Source 
 import type { Findings, KnownOfRecording } from '../steps/step.ts';
 import type { ConfiguredStep } from './chain-file.ts';
 import { type Pass, planPasses } from './plan.ts';
-import { RunningSteps } from './step-runner.ts';
+import { formatAfter, RunningSteps } from './step-runner.ts';
 
 /** Where a signal lies between passes, in float32. `discard` gives its space back. */
 export interface Spool extends Source, Sink {
@@ -25,11 +25,14 @@ export interface StepReport {
   deepest: Readonly<Record<string, number>>;
 }
 
-/** Runs a chain over a source into a sink, in constant memory. Findings given for a step spare it its study. */
+/**
+ * Runs a chain over a source into a sink, in constant memory. Findings given for a step spare it its study.
+ * @param openSink called once, with the format of what comes: it may hang on what steps find
+ */
 export async function runChain(
   chain: readonly ConfiguredStep[],
   source: Source,
-  sink: Sink,
+  openSink: (format: SignalFormat) => Sink | Promise<Sink>,
   surroundings: RunSurroundings,
   given: Readonly<Record<string, Findings>> = {},
 ): Promise<StepReport[]> {
@@ -40,9 +43,10 @@ export async function runChain(
   try {
     for (const [index, pass] of passes.entries()) {
       const from = pass.reads === 'input' ? source : spool!;
-      const next = pass.writes === 'spool' ? await surroundings.openSpool(source.format) : undefined;
+      const format = formatAfter(pass.applies, from.format, findings);
+      const next = pass.writes === 'spool' ? await surroundings.openSpool(format) : undefined;
       try {
-        const target = pass.writes === 'output' ? sink : next;
+        const target = pass.writes === 'output' ? await openSink(format) : next;
         const progress = (frames: number) => surroundings.progress?.(frames, index, passes.length);
         Object.assign(deepest, await runPass(pass, from, target, findings, { ...surroundings, progress }));
       } catch (error) {
@@ -78,7 +82,8 @@ async function runPass(
   { signal, known, progress }: Pick<RunSurroundings, 'signal' | 'known'> & { progress: (frames: number) => void },
 ): Promise<Record<string, Record<string, number>>> {
   const steps = new RunningSteps(pass.applies, source.format, findings);
-  const study = pass.studies?.definition.study?.(pass.studies.settings, source.format, known ?? {});
+  const format = formatAfter(pass.applies, source.format, findings);
+  const study = pass.studies?.definition.study?.(pass.studies.settings, format, known ?? {});
   for await (const block of source.blocks({ signal })) {
     signal?.throwIfAborted();
     const frames = framesOf(block);

@@ -4,7 +4,22 @@ import { type Block, copyBlock, framesOf, type SignalFormat } from '../signal/si
 import type { Findings, Processor } from '../steps/step.ts';
 import type { ConfiguredStep } from './chain-file.ts';
 
-/** One running step: bad samples never reach it or leave it, and `mix` blends in the dry signal, delayed alike. */
+/** The format of what steps make of a signal. */
+export const formatAfter = (
+  steps: readonly ConfiguredStep[],
+  format: SignalFormat,
+  findings: Readonly<Record<string, Findings>>,
+): SignalFormat => {
+  let { channels } = format;
+  for (const { id, definition, settings } of steps)
+    channels = definition.outputChannels?.(settings, channels, findings[id] ?? {}) ?? channels;
+  return { sampleRateHz: format.sampleRateHz, channels };
+};
+
+/**
+ * One running step: bad samples never reach it or leave it, and `mix` blends in the dry signal, delayed alike. A step that changes
+ * the layout has nothing to be blended with.
+ */
 export class RunningStep {
   readonly latencyFrames: number;
   private readonly processor: Processor;
@@ -24,21 +39,25 @@ export class RunningStep {
     return this.processor.trace;
   }
 
-  process(block: Block): void {
+  /** Changes the block in place, or answers one of another layout. */
+  process(block: Block): Block {
     silenceBadSamples(block);
+    if (this.processor.layOut) return this.processor.layOut(block);
     const { mix } = this.step;
     if (mix === 1) {
       this.processor.process(block);
       silenceBadSamples(block);
-      return;
+      return block;
     }
     const dry = copyBlock(block);
+    this.processor.dryPath?.process(dry);
     this.dry.process(dry);
     this.processor.process(block);
     silenceBadSamples(block);
     block.forEach((channel, c) => {
       for (let i = 0; i < channel.length; i++) channel[i] = mix * channel[i] + (1 - mix) * dry[c][i];
     });
+    return block;
   }
 }
 
@@ -58,7 +77,10 @@ export class RunningSteps {
     format: SignalFormat,
     findings: Readonly<Record<string, Findings>>,
   ) {
-    this.steps = configured.map((step) => new RunningStep(step, format, findings[step.id] ?? {}));
+    this.steps = configured.map(
+      (step, i) =>
+        new RunningStep(step, formatAfter(configured.slice(0, i), format, findings), findings[step.id] ?? {}),
+    );
     this.channels = format.channels;
     this.toDrop = this.steps.reduce((sum, step) => sum + step.latencyFrames, 0);
   }
@@ -78,9 +100,10 @@ export class RunningSteps {
     }
   }
 
-  private advance(block: Block): Block {
+  private advance(input: Block): Block {
+    let block = input;
     this.steps.forEach((step, i) => {
-      step.process(block);
+      block = step.process(block);
       this.note(this.configured[i].id, step.trace);
     });
     const frames = framesOf(block);

@@ -93,8 +93,14 @@ export class LoudnessMeter {
   private maxShortTerm = 0;
   private readonly gatingPowers: number[] = [];
   private readonly shortTermPowers: number[] = [];
+  private readonly tenthPowers: number[] | undefined;
 
-  constructor(private readonly format: SignalFormat) {
+  /** @param subBlocks also keep the loudness of every single 100 ms */
+  constructor(
+    private readonly format: SignalFormat,
+    { subBlocks = false }: { subBlocks?: boolean } = {},
+  ) {
+    this.tenthPowers = subBlocks ? [] : undefined;
     [this.shelf, this.pass] = kWeighting(format.sampleRateHz);
     this.weights = CHANNEL_WEIGHTS[format.channels] ?? new Array(format.channels).fill(1);
     this.states = this.weights.map(() => new Float64Array(6));
@@ -141,11 +147,17 @@ export class LoudnessMeter {
     };
   }
 
+  /** Loudness of every 100 ms in LUFS, where it was asked for; -Infinity in silence. */
+  get tenths(): Float32Array {
+    return Float32Array.from(this.tenthPowers ?? [], powerToLufs);
+  }
+
   private endSubBlock(): void {
     this.recent[this.subBlock % SHORT_TERM] = this.energy;
     this.energy = 0;
     this.subBlock++;
     this.subBlockEnd = subBlockStart(this.subBlock + 1, this.format.sampleRateHz, PER_SECOND);
+    if (this.tenthPowers && this.subBlock % HOP === 0) this.tenthPowers.push(this.meanPower(HOP));
     if (this.subBlock < MOMENTARY) return;
     const momentary = this.meanPower(MOMENTARY);
     if (momentary > this.maxMomentary) this.maxMomentary = momentary;

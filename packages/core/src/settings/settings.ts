@@ -25,7 +25,7 @@ interface Range {
   description?: string;
 }
 
-const number =
+export const number =
   (unit: string, scale: NumberMeta['scale'], step: number) =>
   (title: string, range: Range): z.ZodDefault<z.ZodNumber> => {
     const meta: NumberMeta = {
@@ -53,6 +53,8 @@ export const loudnessUnits = number('LUFS', 'linear', 0.1);
 export const hertz = number('Hz', 'logarithmic', 1);
 export const milliseconds = number('ms', 'logarithmic', 0.1);
 export const ratio = number(': 1', 'logarithmic', 0.1);
+export const percent = number('%', 'linear', 1);
+export const seconds = number('s', 'logarithmic', 0.1);
 export const share = number('', 'linear', 0.01);
 export const quality = number('Q', 'logarithmic', 0.01);
 
@@ -82,5 +84,17 @@ export const oneOf = <const Numbers extends readonly [number, ...number[]]>(
     .literal([...numbers])
     .default(fallback as never)
     .meta({ title, unit, minimum: Math.min(...numbers), maximum: Math.max(...numbers) });
+
+/** One of a few words or numbers, such as "auto", 50, 60. */
+export const oneOfWords = <const Values extends readonly [string | number, ...(string | number)[]]>(
+  title: string,
+  values: Values,
+  fallback: Values[number],
+  labels: Readonly<Record<string, string>>,
+) =>
+  z
+    .literal([...values])
+    .default(fallback as never)
+    .meta({ title, labels });
 
 export const onOff = (title: string, fallback: boolean) => z.boolean().default(fallback).meta({ title });

@@ -1,22 +1,38 @@
+import { channels } from './channels/channels.ts';
 import { compressor } from './compressor/compressor.ts';
+import { dcRemoval } from './dc-removal/dc-removal.ts';
+import { deEsser } from './de-esser/de-esser.ts';
+import { expander } from './expander/expander.ts';
 import { gain } from './gain/gain.ts';
 import { highPass } from './high-pass/high-pass.ts';
+import { humRemoval } from './hum-removal/hum-removal.ts';
+import { leveller } from './leveller/leveller.ts';
 import { limiter } from './limiter/limiter.ts';
 import { loudnessNormalise } from './loudness-normalise/loudness-normalise.ts';
 import { lowPass } from './low-pass/low-pass.ts';
+import { multibandCompressor } from './multiband-compressor/multiband-compressor.ts';
 import { noiseReduction } from './noise-reduction/noise-reduction.ts';
 import { parametricEq } from './parametric-eq/parametric-eq.ts';
 import { peakNormalise } from './peak-normalise/peak-normalise.ts';
 import { rmsNormalise } from './rms-normalise/rms-normalise.ts';
+import { saturation } from './saturation/saturation.ts';
 import type { AnyStep } from './step.ts';
 
 /** Every step kind there is, in the usual order of a chain. Forms, command, API and docs read this list. */
 export const STEPS: readonly AnyStep[] = [
+  channels,
+  dcRemoval,
+  humRemoval,
   noiseReduction,
   highPass,
   lowPass,
   parametricEq,
+  saturation,
+  expander,
+  deEsser,
+  leveller,
   compressor,
+  multibandCompressor,
   gain,
   peakNormalise,
   rmsNormalise,

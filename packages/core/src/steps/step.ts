@@ -11,6 +11,10 @@ export interface Processor<Settings = unknown> {
   readonly latencyFrames: number;
   /** Changes the block in place. Samples are finite. */
   process(block: Block): void;
+  /** Steps that change the layout answer a block of `outputChannels` instead of changing theirs in place. */
+  layOut?(block: Block): Block;
+  /** What the dry signal goes through before `mix` blends it in, where the step turns phases. */
+  readonly dryPath?: { process(block: Block): void };
   /** Takes new settings without a click. Equal settings change nothing. */
   update(settings: Settings): void;
   /** What the processor does now, for pictures and the log, e.g. `gainReductionDb`. */
@@ -42,8 +46,12 @@ export interface StepDefinition<S = unknown, F extends Findings = Findings> {
   /** The settings in one short line, such as "3 : 1 over -18 dB". */
   describe(settings: S): string;
   readonly traces?: Readonly<Record<string, { title: string; unit: string }>>;
+  /** Present where the step changes the number of channels. */
+  outputChannels?(settings: S, channels: number, findings: F): number;
   /** Present where the step must hear the whole signal first. */
   study?(settings: S, format: SignalFormat, known: KnownOfRecording): Study<F>;
+  /** Whether the study is needed under these settings; without it the findings are empty. */
+  needsStudy?(settings: S): boolean;
   start(settings: S, format: SignalFormat, findings: F): Processor<S>;
 }
 

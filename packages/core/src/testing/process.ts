@@ -25,8 +25,12 @@ export async function processBlock(
 ): Promise<{ output: Block; reports: StepReport[] }> {
   const format: SignalFormat = { sampleRateHz, channels: input.length };
   const source = new MemorySignal(format, [...cut(input, blockFrames)]);
-  const sink = new MemorySignal(format);
+  let sink = new MemorySignal(format);
   const chain = configureChain(steps.map((step) => ({ on: true, mix: 1, settings: {}, ...step })));
-  const reports = await runChain(chain, source, sink, memorySurroundings);
+  const openSink = (made: SignalFormat) => {
+    sink = new MemorySignal(made);
+    return sink;
+  };
+  const reports = await runChain(chain, source, openSink, memorySurroundings);
   return { output: sink.joined(), reports };
 }

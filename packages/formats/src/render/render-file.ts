@@ -97,25 +97,30 @@ class Rendering {
 
   async run(): Promise<RenderResult> {
     const { chain, target, signal } = this.job;
-    const chained = await this.openSpool(this.source.format);
+    let chained: DiskSpool | undefined;
+    const openChained = async (format: SignalFormat) => {
+      chained = await this.openSpool(format);
+      return chained;
+    };
     const chainStage = this.stage(0, 0.5, 'chain');
     const { boxes = [], roomTone } = this.job.byHand ?? {};
-    const findings = await runChain([...boxSteps(boxes), ...chain], this.source, chained, {
+    const findings = await runChain([...boxSteps(boxes), ...chain], this.source, openChained, {
       openSpool: this.openSpool,
       known: { roomTone },
       signal,
       progress: (frames, _, passes) => chainStage(frames / passes),
     });
+    const heard = chained!;
     if (!target) {
-      await this.encode(chained.format, (sink) => pipe(chained, sink, signal));
+      await this.encode(heard.format, (sink) => pipe(heard, sink, signal));
       return { ...(await this.judgeOutput()), findings, rounds: 1 };
     }
-    const laidOut = await this.openSpool(deliveredFormat(target, this.source.format));
-    const { heardDb } = await layOut(chained, laidOut, target, {
+    const laidOut = await this.openSpool(deliveredFormat(target, heard.format));
+    const { heardDb } = await layOut(heard, laidOut, target, {
       signal,
       progress: this.stage(0.5, 0.65, 'rate and layout'),
     });
-    await chained.discard();
+    await heard.discard();
     return { ...(await this.land(laidOut, target, heardDb)), findings };
   }
 

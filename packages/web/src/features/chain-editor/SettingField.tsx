@@ -16,6 +16,8 @@ interface SettingFieldProps {
 
 /** The form of one setting, made from its schema: a slider and a figure, a choice, a switch, or a list. */
 export function SettingField({ schema, value, onChange, slim }: SettingFieldProps) {
+  if (schema.items?.type === 'number')
+    return <NumberList schema={schema} value={value as number[]} onChange={onChange} />;
   if (schema.items) return <BandList schema={schema} value={value as Record<string, unknown>[]} onChange={onChange} />;
   if (schema.enum)
     return <ChoiceField schema={schema} value={value as string | number} onChange={onChange} slim={slim} />;
@@ -97,7 +99,6 @@ function NumberField({ schema, value, onChange, slim }: SettingFieldProps & { va
 
 function ChoiceField({ schema, value, onChange, slim }: SettingFieldProps & { value: string | number }) {
   const { enum: words = [], labels = {}, title, unit } = schema;
-  const numeric = typeof words[0] === 'number';
   return (
     <div className={slim ? undefined : classes.row}>
       {!slim && <span className={classes.label}>{title}</span>}
@@ -108,8 +109,44 @@ function ChoiceField({ schema, value, onChange, slim }: SettingFieldProps & { va
         allowDeselect={false}
         data={words.map((word) => ({ value: String(word), label: labels[word] ?? `${word}${unit ? ` ${unit}` : ''}` }))}
         value={String(value)}
-        onChange={(next) => next !== null && onChange(numeric ? Number(next) : next)}
+        onChange={(next) => next !== null && onChange(words.find((word) => String(word) === next))}
       />
+    </div>
+  );
+}
+
+/** A list of figures, such as crossovers. */
+function NumberList({ schema, value, onChange }: SettingFieldProps & { value: number[] }) {
+  const item = schema.items!;
+  const name = (schema.item ?? 'Figure').toLowerCase();
+  return (
+    <div className={classes.row}>
+      <span className={classes.label}>{schema.title}</span>
+      {value.map((one, index) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: figures have no name but their place
+        <span key={index} className={classes.slim}>
+          <NumberField
+            slim
+            schema={item}
+            value={one}
+            onChange={(next) => onChange(value.with(index, next as number))}
+          />
+          {value.length > (schema.minItems ?? 0) && (
+            <ActionIcon
+              size="sm"
+              aria-label={`Remove ${name} ${index + 1}`}
+              onClick={() => onChange(value.toSpliced(index, 1))}
+            >
+              <IconTrash size={15} />
+            </ActionIcon>
+          )}
+        </span>
+      ))}
+      {value.length < (schema.maxItems ?? Number.POSITIVE_INFINITY) && (
+        <Button size="compact-xs" variant="default" onClick={() => onChange([...value, item.default])}>
+          Add {name}
+        </Button>
+      )}
     </div>
   );
 }
@@ -122,7 +159,7 @@ interface BandListProps {
 
 /** A list of equal entries, such as the bands of an equaliser: a row each. */
 function BandList({ schema, value, onChange }: BandListProps) {
-  const properties = Object.entries(schema.items!.properties);
+  const properties = Object.entries(schema.items!.properties ?? {});
   const name = schema.item ?? 'Entry';
   const set = (index: number, key: string, next: unknown) =>
     onChange(value.map((band, i) => (i === index ? { ...band, [key]: next } : band)));

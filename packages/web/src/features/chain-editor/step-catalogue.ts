@@ -16,7 +16,9 @@ export interface SettingSchema {
   enum?: (string | number)[];
   labels?: Record<string, string>;
   item?: string;
-  items?: { properties: Record<string, SettingSchema> };
+  items?: SettingSchema & { properties?: Record<string, SettingSchema> };
+  minItems?: number;
+  maxItems?: number;
 }
 
 export const settingsOf = (kind: string): [key: string, schema: SettingSchema][] =>

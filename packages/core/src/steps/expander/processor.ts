@@ -1,0 +1,91 @@
+import { DelayLine } from '../../dsp/delay-line.ts';
+import { dbToGain, powerToDb } from '../../signal/decibels.ts';
+import { type Block, framesOf, millisecondsToFrames, type SignalFormat } from '../../signal/signal.ts';
+import { Ballistics } from '../ballistics.ts';
+import { DETECTOR_DELAY_MS, RmsDetector } from '../compressor/level-detector.ts';
+import type { Processor } from '../step.ts';
+import type { ExpanderSettings } from './expander.ts';
+
+/** Gain is computed every 8 samples and moves on straight lines between. */
+const CONTROL = 8;
+/** It opens this much before a word begins. */
+const LOOKAHEAD_MS = 5;
+/** Once open, it closes this far under the threshold: a level that wavers about it does not make it flutter. */
+const HYSTERESIS_DB = 3;
+
+/** Downward expander: level in dBFS -> reduction in dB (>= 0). */
+export const expansionDb = (levelDb: number, { thresholdDb, ratio, rangeDb }: ExpanderSettings): number =>
+  levelDb >= thresholdDb ? 0 : Math.min(rangeDb, (thresholdDb - levelDb) * (ratio - 1));
+
+/** Channels are linked: one gain for all, from their mean power. */
+export class ExpanderProcessor implements Processor<ExpanderSettings> {
+  readonly latencyFrames: number;
+  private readonly delay: DelayLine;
+  private readonly detector: RmsDetector;
+  private readonly ballistics = new Ballistics();
+  private open = false;
+  /** Control steps since the level was last over the threshold. */
+  private sinceLoud = Number.POSITIVE_INFINITY;
+  private phase = 0;
+  private gain = 1;
+  private slope = 0;
+  private gains = new Float64Array(0);
+
+  constructor(
+    private settings: ExpanderSettings,
+    private readonly format: SignalFormat,
+  ) {
+    const rate = format.sampleRateHz;
+    this.latencyFrames = Math.max(1, millisecondsToFrames(DETECTOR_DELAY_MS + LOOKAHEAD_MS, rate));
+    this.delay = new DelayLine(format.channels, this.latencyFrames);
+    this.detector = new RmsDetector(rate);
+    this.setBallistics();
+  }
+
+  get trace() {
+    return { gainReductionDb: this.ballistics.value };
+  }
+
+  update(settings: ExpanderSettings): void {
+    this.settings = settings;
+    this.setBallistics();
+  }
+
+  process(block: Block): void {
+    const frames = framesOf(block);
+    if (this.gains.length < frames) this.gains = new Float64Array(frames);
+    const { gains } = this;
+    for (let i = 0; i < frames; i++) {
+      let sum = 0;
+      for (let c = 0; c < block.length; c++) sum += block[c][i] * block[c][i];
+      const meanSquare = this.detector.next(sum / block.length);
+      if (this.phase === 0) this.aim(meanSquare);
+      this.gain += this.slope;
+      gains[i] = this.gain;
+      this.phase = (this.phase + 1) % CONTROL;
+    }
+    this.delay.process(block);
+    for (const channel of block) for (let i = 0; i < frames; i++) channel[i] *= gains[i];
+  }
+
+  private setBallistics(): void {
+    const { attackMs, releaseMs } = this.settings;
+    // what grows here is the reduction: it grows as the expander closes
+    this.ballistics.set(releaseMs / 1000, attackMs / 1000, CONTROL / this.format.sampleRateHz);
+  }
+
+  private aim(meanSquare: number): void {
+    const levelDb = powerToDb(meanSquare + 1e-20);
+    const { thresholdDb, holdMs } = this.settings;
+    if (levelDb >= thresholdDb) {
+      this.open = true;
+      this.sinceLoud = 0;
+    } else {
+      this.sinceLoud++;
+      const held = this.sinceLoud * CONTROL < millisecondsToFrames(holdMs, this.format.sampleRateHz);
+      if (!held && levelDb < thresholdDb - HYSTERESIS_DB) this.open = false;
+    }
+    const reduction = this.ballistics.next(this.open ? 0 : expansionDb(levelDb, this.settings));
+    this.slope = (dbToGain(-reduction) - this.gain) / CONTROL;
+  }
+}

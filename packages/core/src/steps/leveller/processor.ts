@@ -1,0 +1,75 @@
+import { dbToGain } from '../../signal/decibels.ts';
+import { type Block, framesOf, type SignalFormat } from '../../signal/signal.ts';
+import type { Processor } from '../step.ts';
+import { gainCurve } from './gain-curve.ts';
+import { type LevellerFindings, POINTS_PER_SECOND } from './level-study.ts';
+import type { LevellerSettings } from './leveller.ts';
+
+const CONTROL = 16;
+const UPDATE_SECONDS = 0.02;
+
+/** Follows a gain curve that is known beforehand, on straight lines in dB between its points. Nothing is delayed. */
+export class LevellerProcessor implements Processor<LevellerSettings> {
+  readonly latencyFrames = 0;
+  private curve: Float32Array;
+  /** How far the gain still is from a curve that was changed; dies away. */
+  private offsetDb = 0;
+  private readonly settle: number;
+  private frame = 0;
+  private gainDb: number;
+  private gain: number;
+  private slope = 0;
+  private gains = new Float64Array(0);
+
+  constructor(
+    private settings: LevellerSettings,
+    private readonly format: SignalFormat,
+    private readonly findings: LevellerFindings,
+  ) {
+    this.curve = gainCurve(findings.levels, settings);
+    this.gainDb = this.curve[0] ?? 0;
+    this.gain = dbToGain(this.gainDb);
+    this.settle = Math.exp(-CONTROL / format.sampleRateHz / UPDATE_SECONDS);
+  }
+
+  get trace() {
+    return { gainDb: Math.abs(this.gainDb) };
+  }
+
+  update(settings: LevellerSettings): void {
+    if (JSON.stringify(settings) === JSON.stringify(this.settings)) return;
+    this.settings = settings;
+    this.curve = gainCurve(this.findings.levels, settings);
+    this.offsetDb = this.gainDb - this.curveAt(this.frame);
+  }
+
+  process(block: Block): void {
+    const frames = framesOf(block);
+    if (this.gains.length < frames) this.gains = new Float64Array(frames);
+    for (let i = 0; i < frames; i++) {
+      if (this.frame % CONTROL === 0) this.aim();
+      this.gain += this.slope;
+      this.gains[i] = this.gain;
+      this.frame++;
+    }
+    const { gains } = this;
+    for (const channel of block) for (let i = 0; i < frames; i++) channel[i] *= gains[i];
+  }
+
+  private aim(): void {
+    this.offsetDb = Math.abs(this.offsetDb) < 1e-4 ? 0 : this.offsetDb * this.settle;
+    this.gainDb = this.curveAt(this.frame + CONTROL) + this.offsetDb;
+    this.slope = (dbToGain(this.gainDb) - this.gain) / CONTROL;
+  }
+
+  /** Point i holds in the middle of its tenth of a second. */
+  private curveAt(frame: number): number {
+    const { curve } = this;
+    if (!curve.length) return 0;
+    const position = (frame / this.format.sampleRateHz) * POINTS_PER_SECOND - 0.5;
+    const at = Math.floor(position);
+    const share = position - at;
+    const point = (i: number) => curve[Math.max(0, Math.min(curve.length - 1, i))];
+    return point(at) + share * (point(at + 1) - point(at));
+  }
+}
