@@ -24,6 +24,13 @@ const BUSY: Record<string, Record<string, unknown>> = {
     ],
   },
   channels: { mode: 'swap', widthPercent: 40 },
+  'point-eq': {
+    points: [
+      { frequencyHz: 300, gainDb: 8 },
+      { frequencyHz: 2000, gainDb: -8 },
+    ],
+  },
+  declick: { sensitivity: 1 },
   expander: { thresholdDb: -20, ratio: 4 },
   'de-esser': { thresholdDb: -50, rangeDb: 18, frequencyHz: 3000 },
   saturation: { driveDb: 18 },

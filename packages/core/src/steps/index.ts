@@ -2,6 +2,8 @@ import { channels } from './channels/channels.ts';
 import { compressor } from './compressor/compressor.ts';
 import { dcRemoval } from './dc-removal/dc-removal.ts';
 import { deEsser } from './de-esser/de-esser.ts';
+import { declick } from './declick/declick.ts';
+import { declip } from './declip/declip.ts';
 import { expander } from './expander/expander.ts';
 import { gain } from './gain/gain.ts';
 import { highPass } from './high-pass/high-pass.ts';
@@ -14,6 +16,7 @@ import { multibandCompressor } from './multiband-compressor/multiband-compressor
 import { noiseReduction } from './noise-reduction/noise-reduction.ts';
 import { parametricEq } from './parametric-eq/parametric-eq.ts';
 import { peakNormalise } from './peak-normalise/peak-normalise.ts';
+import { pointEq } from './point-eq/point-eq.ts';
 import { rmsNormalise } from './rms-normalise/rms-normalise.ts';
 import { saturation } from './saturation/saturation.ts';
 import type { AnyStep } from './step.ts';
@@ -22,11 +25,14 @@ import type { AnyStep } from './step.ts';
 export const STEPS: readonly AnyStep[] = [
   channels,
   dcRemoval,
+  declip,
+  declick,
   humRemoval,
   noiseReduction,
   highPass,
   lowPass,
   parametricEq,
+  pointEq,
   saturation,
   expander,
   deEsser,

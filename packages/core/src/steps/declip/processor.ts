@@ -1,0 +1,79 @@
+import { interpolate, predictor } from '../../dsp/autoregression.ts';
+import { StretchRepair } from '../../dsp/stretch-repair.ts';
+import { dbToGain } from '../../signal/decibels.ts';
+import { type Block, millisecondsToFrames, type SignalFormat } from '../../signal/signal.ts';
+import { NO_TRACE, type Processor } from '../step.ts';
+import { type Ceilings, FLAT, LEAST_RUN } from './ceiling-study.ts';
+import type { DeclipFindings, DeclipSettings } from './declip.ts';
+
+const STRETCH_MS = 20;
+const REACH_MS = 20;
+const ORDER_MS = 0.7;
+const ROUNDS = 3;
+
+/** Samples at a ceiling are rebuilt by what foretells the others; never under the ceiling, never over the headroom. */
+export class DeclipProcessor implements Processor<DeclipSettings> {
+  readonly latencyFrames: number;
+  readonly trace = NO_TRACE;
+  private readonly channels: StretchRepair[];
+  private readonly order: number;
+
+  constructor(
+    private settings: DeclipSettings,
+    format: SignalFormat,
+    { ceilings }: DeclipFindings,
+  ) {
+    const frames = (ms: number) => millisecondsToFrames(ms, format.sampleRateHz);
+    this.order = Math.max(16, frames(ORDER_MS));
+    this.channels = Array.from({ length: format.channels }, (_, c) => {
+      const own = ceilings?.[c] ?? { high: null, low: null };
+      const reach = Math.max(frames(REACH_MS), 2 * this.order);
+      return new StretchRepair(frames(STRETCH_MS), reach, (seen, from, to) => this.repair(seen, from, to, own));
+    });
+    this.latencyFrames = this.channels[0].latencyFrames;
+  }
+
+  update(settings: DeclipSettings): void {
+    this.settings = settings;
+  }
+
+  process(block: Block): void {
+    block.forEach((channel, c) => {
+      this.channels[c].process(channel);
+    });
+  }
+
+  private repair(seen: Float64Array, from: number, to: number, ceilings: Ceilings): void {
+    const clipped = clippedSamples(seen, ceilings);
+    if (!clipped.some((i) => i >= from && i < to)) return;
+    const flat = clipped.map((i) => seen[i]);
+    const inside = clipped.filter((i) => i >= this.order && i < seen.length - this.order);
+    const most = dbToGain(this.settings.headroomDb);
+    const guess = seen.slice();
+    for (let round = 0; round < ROUNDS; round++) {
+      interpolate(guess, inside, predictor(guess, this.order));
+      clipped.forEach((at, k) => {
+        const [least, top] = [Math.abs(flat[k]), most * Math.abs(flat[k])];
+        const sign = Math.sign(flat[k]);
+        guess[at] = sign * Math.min(top, Math.max(least, sign * guess[at]));
+      });
+    }
+    for (const i of clipped) if (i >= from && i < to) seen[i] = guess[i];
+  }
+}
+
+/** All samples of runs at a ceiling. */
+function clippedSamples(seen: Float64Array, { high, low }: Ceilings): number[] {
+  const clipped: number[] = [];
+  let run: number[] = [];
+  for (let i = 0; i <= seen.length; i++) {
+    const x = seen[i];
+    const flat = (high !== null && Math.abs(x - high) <= 2 * FLAT) || (low !== null && Math.abs(x - low) <= 2 * FLAT);
+    if (i < seen.length && flat) run.push(i);
+    else {
+      if (run.length >= LEAST_RUN) clipped.push(...run);
+      run = [];
+    }
+  }
+  return clipped;
+}

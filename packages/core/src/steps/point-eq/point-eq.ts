@@ -1,0 +1,29 @@
+import * as z from 'zod';
+import { decibels, hertz } from '../../settings/settings.ts';
+import { hertzFigure, signedFigure } from '../../signal/figures.ts';
+import { defineStep } from '../step.ts';
+import { PointEqProcessor } from './processor.ts';
+
+const point = z.strictObject({
+  frequencyHz: hertz('Frequency', { min: 10, max: 20000, default: 1000 }),
+  gainDb: decibels('Gain', { min: -24, max: 24, default: 0 }),
+});
+
+const settings = z.strictObject({
+  points: z.array(point).max(64).default([]).meta({ title: 'Points', item: 'Point' }),
+});
+
+export type PointEqSettings = z.output<typeof settings>;
+
+export const pointEq = defineStep({
+  kind: 'point-eq',
+  title: 'Point EQ',
+  group: 'tone',
+  summary: 'Draws a curve through points and applies it without turning phases.',
+  words: ['equaliser', 'curve', 'draw', 'linear phase', 'points', 'microphone correction', 'tone'],
+  settings,
+  describe: ({ points }) =>
+    points.map(({ frequencyHz, gainDb }) => `${signedFigure(gainDb)} dB at ${hertzFigure(frequencyHz)}`).join(', ') ||
+    'flat',
+  start: (first: PointEqSettings, format) => new PointEqProcessor(first, format),
+});
