@@ -155,7 +155,7 @@ it.each<[string, () => string[], RegExp]>([
 it('lists the steps with the JSON Schema of their settings', () => {
   const { status, json } = tonos('steps', '--json');
   expect(status).toBe(0);
-  expect(json().length).toBe(10);
+  expect(json().length).toBe(STEPS.length);
   expect(json().find(({ kind }) => kind === 'high-pass')).toMatchObject({
     settings: { properties: { frequencyHz: { minimum: 10, maximum: 20000, default: 80, unit: 'Hz' } } },
   });

@@ -3,7 +3,7 @@ export { type AudioFile, type AudioWriter, UnreadableFileError } from './format.
 export { INPUT_FORMATS, openAudio } from './open-audio.ts';
 export { measureFile } from './render/measure-file.ts';
 export { checkWritable, isWritable, writerOf } from './render/output-formats.ts';
-export { type RenderJob, type RenderResult, renderFile } from './render/render-file.ts';
+export { type MarkedByHand, type RenderJob, type RenderResult, renderFile } from './render/render-file.ts';
 export { surveyAudio } from './survey/survey-audio.ts';
 export { SurveyReader } from './survey/survey-file.ts';
 export { spectrogramOf, type View, type ViewRange, viewOf } from './survey/view.ts';

@@ -1,7 +1,8 @@
 import { existsSync } from 'node:fs';
 import { mkdir, mkdtemp, rm } from 'node:fs/promises';
 import { basename, extname, join } from 'node:path';
-import { checkWritable, measureFile, renderFile, writerOf } from '@tonos/formats';
+import { NO_CHOICE } from '@tonos/core';
+import { checkWritable, measureFile, readNotes, renderFile, writerOf } from '@tonos/formats';
 import { eachFile, failureText, isFailure } from '../each-file.ts';
 import { exitStatus } from '../exit-status.ts';
 import { loadChain, loadTarget } from '../named-files.ts';
@@ -36,6 +37,8 @@ export async function render(files: readonly string[], options: RenderOptions): 
       const { after, findings, verdict, limits } = await renderFile({
         sourcePath: file,
         name: basename(file),
+        // ranges that the file itself names; boxes and room tone by hand belong to the server
+        byHand: { ...(await readNotes(file)), boxes: [], roomTone: NO_CHOICE },
         chain,
         target,
         outputPath,

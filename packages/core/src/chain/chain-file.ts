@@ -2,6 +2,7 @@ import * as z from 'zod';
 import { InvalidChainError } from '../signal/errors.ts';
 import { stepOfKind } from '../steps/index.ts';
 import type { AnyStep } from '../steps/step.ts';
+import { type Scope, scope } from './scope.ts';
 
 /** `tonos.chain/1`. Settings stay as they were written: they are checked against their kind by `configureChain`. */
 export const chainStep = z.strictObject({
@@ -9,6 +10,8 @@ export const chainStep = z.strictObject({
   kind: z.string().min(1).max(64),
   on: z.boolean().default(true),
   mix: z.number().min(0).max(1).default(1),
+  /** The whole recording where it is left out. */
+  scope: scope.optional(),
   settings: z.record(z.string(), z.unknown()).default({}),
 });
 
@@ -28,6 +31,7 @@ export interface ConfiguredStep {
   readonly id: string;
   readonly definition: AnyStep;
   readonly mix: number;
+  readonly scope?: Scope;
   readonly settings: unknown;
 }
 
@@ -120,8 +124,8 @@ export function configureChain(steps: readonly ChainStep[]): ConfiguredStep[] {
   return steps
     .map((step, index) => ({ ...step, id: step.id ?? `step-${index + 1}` }))
     .filter((step) => step.on)
-    .map(({ id, kind, mix, settings }) => {
+    .map(({ id, kind, mix, scope: parts, settings }) => {
       const definition = stepOfKind(kind)!;
-      return { id, definition, mix, settings: definition.settings.parse(settings) };
+      return { id, definition, mix, scope: parts, settings: definition.settings.parse(settings) };
     });
 }

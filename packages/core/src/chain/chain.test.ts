@@ -1,4 +1,4 @@
-import { processBlock, sine } from '../testing/index.ts';
+import { levelDb, processBlock, sine } from '../testing/index.ts';
 import { catalogue } from './catalogue.ts';
 import { chainFaults, chainFile, configureChain } from './chain-file.ts';
 import { planPasses } from './plan.ts';
@@ -95,4 +95,43 @@ it('mixes half of a step in: -6.02 dB at mix 0.5 is a gain of 0.75', async () =>
 it('gives back the input, bit for bit, for a chain without steps', async () => {
   const input = sine(440, 0.5, 0.3, 44100);
   expect((await processBlock([], [input], 44100)).output[0]).toEqual(input);
+});
+
+describe('a step that keeps to marks', () => {
+  const rate = 16000;
+  const input = sine(500, 0.4, 4, rate);
+  const known = { marks: [{ name: 'Aside', startSeconds: 1, endSeconds: 2 }] };
+  const run = (kind: string, settings: Record<string, unknown>, marks: string[], blockFrames = 1000) =>
+    processBlock([{ kind, settings, scope: { marks, crossfadeMs: 20 } }], [input], rate, blockFrames, known);
+  const levelFrom = (samples: Float32Array, from: number, to: number) =>
+    levelDb(samples.subarray(from * rate, to * rate));
+
+  it('works inside them, and changes no sample outside', async () => {
+    const [out] = (await run('gain', { gainDb: -12 }, ['Aside'])).output;
+    expect(Math.abs(levelFrom(out, 1.1, 1.9) - levelFrom(input, 1.1, 1.9) + 12)).toBeLessThan(0.01);
+    const changed = [...out.keys()].filter((i) => out[i] !== input[i]);
+    expect(changed[0]).toBeGreaterThanOrEqual(0.99 * rate);
+    expect(changed.at(-1)).toBeLessThanOrEqual(2.01 * rate);
+  });
+
+  it('shares the power at the edge: both at -3 dB', async () => {
+    const [out] = (await run('gain', { gainDb: -60 }, ['Aside'])).output;
+    const edge = out.subarray(rate - 16, rate + 16);
+    expect(Math.abs(levelDb(edge) - levelDb(input.subarray(rate - 16, rate + 16)) + 3)).toBeLessThan(0.3);
+  });
+
+  it('is in its place though it takes time, and whatever the blocks', async () => {
+    const settings = { ceilingDbtp: -20 };
+    const [out] = (await run('limiter', settings, ['Aside'])).output;
+    expect(levelFrom(out, 0, 0.95)).toBeCloseTo(levelFrom(input, 0, 0.95), 5);
+    expect(Math.abs(levelFrom(out, 1.1, 1.9) + 23.01)).toBeLessThan(0.1);
+    const [other] = (await run('limiter', settings, ['Aside'], 77)).output;
+    expect(out.every((x, i) => x === other[i])).toBe(true);
+  });
+
+  it('does nothing where the recording has no such mark, and says so', async () => {
+    const { output, reports } = await run('gain', { gainDb: -12 }, ['Chorus']);
+    expect(output[0].every((x, i) => x === input[i])).toBe(true);
+    expect(reports[0].findings.note).toMatch(/no range called Chorus/);
+  });
 });

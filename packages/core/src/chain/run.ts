@@ -2,6 +2,7 @@ import { type CancelSignal, framesOf, type SignalFormat, type Sink, type Source 
 import type { Findings, KnownOfRecording } from '../steps/step.ts';
 import type { ConfiguredStep } from './chain-file.ts';
 import { type Pass, planPasses } from './plan.ts';
+import { type Scope, ScopeFade } from './scope.ts';
 import { formatAfter, RunningSteps } from './step-runner.ts';
 
 /** Where a signal lies between passes, in float32. `discard` gives its space back. */
@@ -61,13 +62,19 @@ export async function runChain(
   } finally {
     await spool?.discard();
   }
-  return chain.map(({ id, definition }) => ({
+  return chain.map(({ id, definition, scope }) => ({
     id,
     kind: definition.kind,
-    findings: findings[id] ?? {},
+    findings: { ...findings[id], ...(scope && scopeNote(scope, surroundings.known ?? {})) },
     deepest: deepest[id] ?? {},
   }));
 }
+
+/** A scope that names no mark of this recording leaves the step without work: that is said. */
+const scopeNote = (scope: Scope, known: KnownOfRecording): Findings | undefined =>
+  new ScopeFade(scope, known, 1).isNowhere
+    ? { note: `This recording has no range called ${scope.marks.join(' or ')}; the step did nothing.` }
+    : undefined;
 
 const withoutStudy = (step: ConfiguredStep): ConfiguredStep => ({
   ...step,
@@ -81,7 +88,7 @@ async function runPass(
   findings: Record<string, Findings>,
   { signal, known, progress }: Pick<RunSurroundings, 'signal' | 'known'> & { progress: (frames: number) => void },
 ): Promise<Record<string, Record<string, number>>> {
-  const steps = new RunningSteps(pass.applies, source.format, findings);
+  const steps = new RunningSteps(pass.applies, source.format, findings, known);
   const format = formatAfter(pass.applies, source.format, findings);
   const study = pass.studies?.definition.study?.(pass.studies.settings, format, known ?? {});
   for await (const block of source.blocks({ signal })) {

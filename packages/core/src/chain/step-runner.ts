@@ -1,8 +1,9 @@
 import { DelayLine } from '../dsp/delay-line.ts';
 import { silenceBadSamples } from '../signal/bad-samples.ts';
 import { type Block, copyBlock, framesOf, type SignalFormat } from '../signal/signal.ts';
-import type { Findings, Processor } from '../steps/step.ts';
+import type { Findings, KnownOfRecording, Processor } from '../steps/step.ts';
 import type { ConfiguredStep } from './chain-file.ts';
+import { ScopeFade } from './scope.ts';
 
 /** The format of what steps make of a signal. */
 export const formatAfter = (
@@ -16,6 +17,12 @@ export const formatAfter = (
   return { sampleRateHz: format.sampleRateHz, channels };
 };
 
+export interface RunningStepPlace {
+  known?: KnownOfRecording;
+  /** By how much the steps before it delay the signal. */
+  lateFrames?: number;
+}
+
 /**
  * One running step: bad samples never reach it or leave it, and `mix` blends in the dry signal, delayed alike. A step that changes
  * the layout has nothing to be blended with.
@@ -24,15 +31,21 @@ export class RunningStep {
   readonly latencyFrames: number;
   private readonly processor: Processor;
   private readonly dry: DelayLine;
+  private readonly fade: ScopeFade | undefined;
+  /** Frame of the recording that the next output sample is. */
+  private frame: number;
 
   constructor(
     private readonly step: ConfiguredStep,
     format: SignalFormat,
     findings: Findings,
+    { known = {}, lateFrames = 0 }: RunningStepPlace = {},
   ) {
     this.processor = step.definition.start(step.settings, format, findings);
     this.latencyFrames = this.processor.latencyFrames;
     this.dry = new DelayLine(format.channels, this.latencyFrames);
+    this.fade = step.scope && new ScopeFade(step.scope, known, format.sampleRateHz);
+    this.frame = -lateFrames - this.latencyFrames;
   }
 
   get trace(): Readonly<Record<string, number>> {
@@ -44,7 +57,7 @@ export class RunningStep {
     silenceBadSamples(block);
     if (this.processor.layOut) return this.processor.layOut(block);
     const { mix } = this.step;
-    if (mix === 1) {
+    if (mix === 1 && !this.fade) {
       this.processor.process(block);
       silenceBadSamples(block);
       return block;
@@ -54,10 +67,33 @@ export class RunningStep {
     this.dry.process(dry);
     this.processor.process(block);
     silenceBadSamples(block);
-    block.forEach((channel, c) => {
-      for (let i = 0; i < channel.length; i++) channel[i] = mix * channel[i] + (1 - mix) * dry[c][i];
-    });
+    if (mix < 1)
+      block.forEach((channel, c) => {
+        for (let i = 0; i < channel.length; i++) channel[i] = mix * channel[i] + (1 - mix) * dry[c][i];
+      });
+    this.keepToScope(block, dry);
     return block;
+  }
+
+  /** Outside its marks the dry signal passes unchanged; over their edges both share the power. */
+  private keepToScope(block: Block, dry: Block): void {
+    const frames = framesOf(block);
+    const start = this.frame;
+    this.frame += frames;
+    if (!this.fade) return;
+    if (this.fade.isOutside(start, start + frames)) {
+      block.forEach((channel, c) => {
+        channel.set(dry[c]);
+      });
+      return;
+    }
+    for (let i = 0; i < frames; i++) {
+      const share = this.fade.at(start + i);
+      if (share === 1) continue;
+      const [wetGain, dryGain] =
+        share === 0 ? [0, 1] : [Math.sin((Math.PI / 2) * share), Math.cos((Math.PI / 2) * share)];
+      for (let c = 0; c < block.length; c++) block[c][i] = wetGain * block[c][i] + dryGain * dry[c][i];
+    }
   }
 }
 
@@ -76,11 +112,15 @@ export class RunningSteps {
     private readonly configured: readonly ConfiguredStep[],
     format: SignalFormat,
     findings: Readonly<Record<string, Findings>>,
+    known: KnownOfRecording = {},
   ) {
-    this.steps = configured.map(
-      (step, i) =>
-        new RunningStep(step, formatAfter(configured.slice(0, i), format, findings), findings[step.id] ?? {}),
-    );
+    let lateFrames = 0;
+    this.steps = configured.map((step, i) => {
+      const own = formatAfter(configured.slice(0, i), format, findings);
+      const running = new RunningStep(step, own, findings[step.id] ?? {}, { known, lateFrames });
+      lateFrames += running.latencyFrames;
+      return running;
+    });
     this.channels = format.channels;
     this.toDrop = this.steps.reduce((sum, step) => sum + step.latencyFrames, 0);
   }

@@ -30,6 +30,8 @@ export interface Study<F extends Findings = Findings> {
 /** What is known of a recording beforehand, from people who listened to it. */
 export interface KnownOfRecording {
   readonly roomTone?: RoomToneChoice;
+  /** The names that a step's scope may call. */
+  readonly marks?: readonly { name: string; startSeconds: number; endSeconds: number }[];
 }
 
 export type StepGroup = 'repair' | 'tone' | 'dynamics' | 'level' | 'layout';

@@ -1,7 +1,9 @@
 import { configureChain } from '../chain/chain-file.ts';
 import { type RunSurroundings, runChain, type Spool, type StepReport } from '../chain/run.ts';
+import type { Scope } from '../chain/scope.ts';
 import { cut, MemorySignal } from '../signal/memory.ts';
 import type { Block, SignalFormat } from '../signal/signal.ts';
+import type { KnownOfRecording } from '../steps/step.ts';
 
 class MemorySpool extends MemorySignal implements Spool {
   async discard(): Promise<void> {}
@@ -14,6 +16,7 @@ export interface StepSketch {
   settings?: Record<string, unknown>;
   mix?: number;
   on?: boolean;
+  scope?: Scope;
 }
 
 /** Runs steps over samples in memory, cut into blocks of `blockFrames`. */
@@ -22,6 +25,7 @@ export async function processBlock(
   input: Block,
   sampleRateHz: number,
   blockFrames = 4096,
+  known: KnownOfRecording = {},
 ): Promise<{ output: Block; reports: StepReport[] }> {
   const format: SignalFormat = { sampleRateHz, channels: input.length };
   const source = new MemorySignal(format, [...cut(input, blockFrames)]);
@@ -31,6 +35,6 @@ export async function processBlock(
     sink = new MemorySignal(made);
     return sink;
   };
-  const reports = await runChain(chain, source, openSink, memorySurroundings);
+  const reports = await runChain(chain, source, openSink, { ...memorySurroundings, known });
   return { output: sink.joined(), reports };
 }

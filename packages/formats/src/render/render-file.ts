@@ -26,6 +26,7 @@ import { ByteWriter } from '../bytes/byte-writer.ts';
 import type { AudioFile } from '../format.ts';
 import { openAudio } from '../open-audio.ts';
 import { surveyAudio } from '../survey/survey-audio.ts';
+import type { FileMark } from '../tags/tags.ts';
 import { DiskSpool } from './disk-spool.ts';
 import { measureFile } from './measure-file.ts';
 import { checkWritable, writerOf } from './output-formats.ts';
@@ -33,6 +34,13 @@ import { checkWritable, writerOf } from './output-formats.ts';
 /** Without a target: WAV 24-bit at the source's rate and layout. */
 const PLAIN_OUTPUT: OutputFormat = { container: 'wav', sampleRateHz: null, channels: null, bitDepth: 24 };
 const MOST_ROUNDS = 4;
+
+/** What people marked in a recording; the names of its ranges are what a step's scope may call. */
+export interface MarkedByHand {
+  boxes: readonly SpectralBox[];
+  roomTone: RoomToneChoice;
+  marks: readonly FileMark[];
+}
 
 export interface RenderJob {
   sourcePath: string;
@@ -45,7 +53,7 @@ export interface RenderJob {
   /** Folder for what lies between passes. */
   spoolFolder: string;
   /** What people marked in the recording: its boxes are applied first, its room tone is known to the steps. */
-  byHand?: { boxes: readonly SpectralBox[]; roomTone: RoomToneChoice };
+  byHand?: MarkedByHand;
   /** Where the delivery's own survey goes, and a copy of it that can be read at random where it can't itself. */
   pictures?: { surveyPath: string; copyPath: string };
   signal?: CancelSignal;
@@ -103,10 +111,10 @@ class Rendering {
       return chained;
     };
     const chainStage = this.stage(0, 0.5, 'chain');
-    const { boxes = [], roomTone } = this.job.byHand ?? {};
+    const { boxes = [], roomTone, marks } = this.job.byHand ?? {};
     const findings = await runChain([...boxSteps(boxes), ...chain], this.source, openChained, {
       openSpool: this.openSpool,
-      known: { roomTone },
+      known: { roomTone, marks },
       signal,
       progress: (frames, _, passes) => chainStage(frames / passes),
     });

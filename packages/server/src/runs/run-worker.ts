@@ -92,7 +92,7 @@ export class RunWorker implements WorkSource {
         name: recording.name,
         steps,
         target,
-        byHand: { boxes: recording.boxes, roomTone: recording.roomToneChoice },
+        byHand: { boxes: recording.boxes, roomTone: recording.roomToneChoice, marks: recording.marks },
         outputPath: attempt.outputPath,
         spoolFolder: attempt.spoolFolder,
         pictures: attempt.pictures,

@@ -1,15 +1,6 @@
 import type { FileProblem } from '@tonos/contract';
-import type {
-  ChainStep,
-  LimitResult,
-  Measurement,
-  RoomToneChoice,
-  SpectralBox,
-  StepReport,
-  TargetFile,
-  Verdict,
-} from '@tonos/core';
-import type { FileNotes, View, ViewRange } from '@tonos/formats';
+import type { ChainStep, LimitResult, Measurement, StepReport, TargetFile, Verdict } from '@tonos/core';
+import type { FileNotes, MarkedByHand, View, ViewRange } from '@tonos/formats';
 
 /** The wire between the server and a worker thread: one tagged union a direction. */
 
@@ -30,7 +21,7 @@ export interface RenderJob {
   steps: readonly ChainStep[];
   target: TargetFile;
   /** What people marked in the recording. */
-  byHand: { boxes: readonly SpectralBox[]; roomTone: RoomToneChoice };
+  byHand: MarkedByHand;
   outputPath: string;
   spoolFolder: string;
   pictures: { surveyPath: string; copyPath: string };

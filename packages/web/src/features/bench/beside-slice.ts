@@ -31,7 +31,7 @@ export function figuresBeside(
   if (beside === 'median') {
     const known = siblings.flatMap(({ measurement }) => measurement ?? []);
     const of = (measure: LimitableMeasure) =>
-      median(known.map((one) => one[measure]).filter((value): value is number => value !== null));
+      median(known.map((one) => one[measure]).filter((value) => typeof value === 'number'));
     return Object.fromEntries(MEASURES.map((measure) => [measure, of(measure)]));
   }
   const at = siblings.findIndex((one) => one.id === id);

@@ -1,12 +1,15 @@
+import { NumberInput, TextInput } from '@mantine/core';
 import { stepOfKind } from '@tonos/core';
+import { useState } from 'react';
 import { useAppDispatch } from '../../app/store.ts';
 import { chainEditorSlice, type EditedStep } from './chain-slice.ts';
 import { SettingField } from './SettingField.tsx';
 import classes from './StepPanel.module.css';
 import { settingsOf } from './step-catalogue.ts';
+import { takeNumber } from './take-number.ts';
 
 /** A step's settings as a form. What is not written in the chain stands at its default. */
-export function StepPanel({ chainId, step: { id, kind, settings } }: { chainId: string; step: EditedStep }) {
+export function StepPanel({ chainId, step: { id, kind, settings, scope } }: { chainId: string; step: EditedStep }) {
   const dispatch = useAppDispatch();
   const definition = stepOfKind(kind);
   if (!definition)
@@ -38,6 +41,47 @@ export function StepPanel({ chainId, step: { id, kind, settings } }: { chainId: 
           />
         ))}
       </div>
+      <ScopeField chainId={chainId} id={id} scope={scope} />
+    </div>
+  );
+}
+
+const NOT_BETWEEN = /\s*,\s*/;
+
+/** Where the step applies: everywhere, or inside marks of some names. */
+function ScopeField({ chainId, id, scope }: { chainId: string; id: string; scope: EditedStep['scope'] }) {
+  const dispatch = useAppDispatch();
+  const [typed, setTyped] = useState(scope?.marks.join(', ') ?? '');
+  const set = (next: EditedStep['scope']) =>
+    dispatch(chainEditorSlice.actions.edited({ chainId, id, part: { scope: next }, touched: 'scope' }));
+  const crossfadeMs = scope?.crossfadeMs ?? 20;
+  const keep = () => {
+    const marks = typed.split(NOT_BETWEEN).filter(Boolean);
+    set(marks.length ? { marks, crossfadeMs } : undefined);
+  };
+  return (
+    <div className={classes.scope}>
+      <TextInput
+        size="xs"
+        label="Only inside marks called"
+        placeholder="everywhere"
+        value={typed}
+        onChange={(event) => setTyped(event.currentTarget.value)}
+        onBlur={keep}
+        onKeyDown={(event) => event.key === 'Enter' && keep()}
+      />
+      {scope && (
+        <NumberInput
+          size="xs"
+          w={150}
+          label="Crossfade at their edges"
+          suffix={'\u2009ms'}
+          min={0}
+          max={1000}
+          value={crossfadeMs}
+          onChange={(next) => takeNumber(next, 0, 1000, (value) => set({ ...scope, crossfadeMs: value }))}
+        />
+      )}
     </div>
   );
 }

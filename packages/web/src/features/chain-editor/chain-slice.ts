@@ -80,7 +80,11 @@ export const chainEditorSlice = createSlice({
       state,
       {
         payload: { chainId, id, part, touched },
-      }: On<{ id: string; part: Partial<Pick<ChainStep, 'on' | 'mix' | 'settings'>>; touched: string | null }>,
+      }: On<{
+        id: string;
+        part: Partial<Pick<ChainStep, 'on' | 'mix' | 'settings' | 'scope'>>;
+        touched: string | null;
+      }>,
     ) => {
       const chain = state[chainId];
       const steps = chain.present.map((step) => (step.id === id ? { ...step, ...part } : step));

@@ -3,7 +3,7 @@ import { defaultsOf, findKinds, settingsOf } from './step-catalogue.ts';
 
 it('finds a step by what is wrong with the sound', () => {
   expect(findKinds('hiss').map(({ kind }) => kind)).toContain('noise-reduction');
-  expect(findKinds('too sh').map(({ kind }) => kind)).toEqual(['parametric-eq']);
+  expect(findKinds('too sh').map(({ kind }) => kind)).toEqual(['parametric-eq', 'de-esser']);
   expect(findKinds('xyzzy')).toEqual([]);
 });
 
