@@ -2,6 +2,7 @@ import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { STEPS } from '@tonos/core';
 import { babble, mixed, noise } from '@tonos/core/testing';
 import { ByteWriter, writeWav } from '@tonos/formats';
 

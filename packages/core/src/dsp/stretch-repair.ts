@@ -11,12 +11,13 @@ export class StretchRepair {
 
   /**
    * @param stretch frames that are decided on at a time; @param reach frames that are seen on either side
-   * @param repair gets reach + stretch + reach frames and changes those of the stretch
+   * @param repair gets reach + stretch + reach frames and changes those of the stretch; or it leaves them and answers what goes out
+   * in their place, where the next stretches must still see the original
    */
   constructor(
     private readonly stretch: number,
     private readonly reach: number,
-    private readonly repair: (seen: Float64Array, from: number, to: number) => void,
+    private readonly repair: (seen: Float64Array, from: number, to: number) => Float64Array | undefined,
   ) {
     this.held = new Float64Array(2 * reach + stretch);
     this.ready = new Float64Array(stretch);
@@ -36,8 +37,8 @@ export class StretchRepair {
       start += count;
       if (this.filled < stretch) continue;
       this.filled = 0;
-      this.repair(held, reach, reach + stretch);
-      ready.set(held.subarray(reach, reach + stretch));
+      const instead = this.repair(held, reach, reach + stretch);
+      ready.set(instead ?? held.subarray(reach, reach + stretch));
       held.copyWithin(0, stretch);
     }
   }

@@ -16,6 +16,7 @@ import { multibandCompressor } from './multiband-compressor/multiband-compressor
 import { noiseReduction } from './noise-reduction/noise-reduction.ts';
 import { parametricEq } from './parametric-eq/parametric-eq.ts';
 import { peakNormalise } from './peak-normalise/peak-normalise.ts';
+import { plosiveRemoval } from './plosive-removal/plosive-removal.ts';
 import { pointEq } from './point-eq/point-eq.ts';
 import { rmsNormalise } from './rms-normalise/rms-normalise.ts';
 import { saturation } from './saturation/saturation.ts';
@@ -29,6 +30,7 @@ export const STEPS: readonly AnyStep[] = [
   declick,
   humRemoval,
   noiseReduction,
+  plosiveRemoval,
   highPass,
   lowPass,
   parametricEq,

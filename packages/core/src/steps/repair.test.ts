@@ -78,6 +78,48 @@ describe('declick', () => {
   });
 });
 
+describe('plosive-removal', () => {
+  const voice = mixed(
+    babble(6, RATE).map((x) => 0.3 * x),
+    noise(0.0003, 6, RATE),
+  );
+  /** Half a second of breath: a swing of 40 Hz that dies away in 50 ms. */
+  const thumps = new Float64Array(voice.length);
+  const places = [1.5, 2.3, 4.6];
+  for (const place of places)
+    for (let i = 0; i < at(0.15); i++)
+      thumps[at(place) + i] = 0.6 * Math.sin((2 * Math.PI * 40 * i) / RATE) * Math.exp(-i / at(0.05));
+  const spoiled = voice.map((x, i) => x + thumps[i]);
+
+  it('takes most of a thump away: under 80 Hz it falls by more than 12 dB', async () => {
+    const out = await run('plosive-removal', {}, spoiled);
+    const low = async (samples: Float32Array) =>
+      run('low-pass', { frequencyHz: 80, slopeDbPerOctave: 48 }, difference(samples, voice));
+    const [before, after] = [await low(spoiled), await low(out)];
+    for (const place of places) {
+      const part = (samples: Float32Array) => levelDb(samples.subarray(at(place), at(place + 0.12)));
+      expect(part(before) - part(after)).toBeGreaterThan(12);
+    }
+  });
+
+  it('changes no sample away from them, and none of a voice without', async () => {
+    const out = await run('plosive-removal', {}, spoiled);
+    for (let i = 0; i < out.length; i++) {
+      const near = places.some((place) => i > at(place - 0.1) && i < at(place + 0.4));
+      if (!near && out[i] !== spoiled[i]) throw new Error(`sample ${i} was changed`);
+    }
+    const clean = await run('plosive-removal', {}, voice);
+    expect(clean.every((x, i) => x === voice[i])).toBe(true);
+  });
+
+  it('leaves what lies over its frequency', async () => {
+    const out = await run('plosive-removal', {}, spoiled);
+    const high = async (samples: Float32Array) =>
+      run('high-pass', { frequencyHz: 400, slopeDbPerOctave: 48 }, difference(samples, spoiled));
+    expect(levelDb(await high(out)) - levelDb(voice)).toBeLessThan(-50);
+  });
+});
+
 describe('declip', () => {
   const original = mixed(
     babble(6, RATE).map((x) => 0.4 * x),

@@ -60,7 +60,7 @@ export class DeclickProcessor implements Processor<DeclickSettings> {
     });
   }
 
-  private repair(seen: Float64Array, from: number, to: number): void {
+  private repair(seen: Float64Array, from: number, to: number): undefined {
     if (seen.every((x) => x === 0)) return;
     const clicks = findClicks(residual(seen, predictor(seen, this.order)), from, to, this.limits);
     if (!clicks.length) return;

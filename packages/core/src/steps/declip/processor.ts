@@ -43,7 +43,7 @@ export class DeclipProcessor implements Processor<DeclipSettings> {
     });
   }
 
-  private repair(seen: Float64Array, from: number, to: number, ceilings: Ceilings): void {
+  private repair(seen: Float64Array, from: number, to: number, ceilings: Ceilings): undefined {
     const clipped = clippedSamples(seen, ceilings);
     if (!clipped.some((i) => i >= from && i < to)) return;
     const flat = clipped.map((i) => seen[i]);
