@@ -143,7 +143,7 @@ it.each<[string, () => string[], RegExp]>([
   ['a target that is no JSON', () => ['check', '--target', written('t.json', '{'), voice], /can't be used/],
   [
     'a target whose format is not written',
-    () => ['render', '--chain', 'Conversation', '--target', 'Archive master', '--out', 'never', voice],
+    () => ['render', '--chain', 'Conversation', '--target', 'Podcast, small file', '--out', 'never', voice],
     /not written yet/,
   ],
 ])('answers %s with status 2 and writes nothing', (_, args, message) => {

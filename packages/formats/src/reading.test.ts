@@ -186,6 +186,7 @@ describe('FLAC', () => {
       const file = await openAudio(path);
       const [samples] = await samplesOf(file);
       const depth = file.facts.bitDepth!;
+      expect(samples.every((x) => Number.isInteger(x * 2 ** (depth - 1)))).toBe(true);
       const pcm = Buffer.alloc((samples.length * depth) / 8);
       samples.forEach((x, i) => pcm.writeIntLE(Math.round(x * 2 ** (depth - 1)), (i * depth) / 8, depth / 8));
       expect(createHash('md5').update(pcm).digest('hex')).toBe(header.subarray(26, 42).toString('hex'));

@@ -569,7 +569,7 @@ describe('runs', () => {
       (await server.call('POST', '/runs', { ...wanted, recordingIds: [...wanted.recordingIds, 'nobody'] })).status,
     ).toBe(404);
     expect(
-      await server.call('POST', '/runs', { ...wanted, targetId: (await targetCalled('Archive master')).id }),
+      await server.call('POST', '/runs', { ...wanted, targetId: (await targetCalled('Podcast, small file')).id }),
     ).toMatchObject({ status: 422, body: { code: 'output-not-written' } });
   });
 

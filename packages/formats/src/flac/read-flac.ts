@@ -18,12 +18,11 @@ function readStreamInfo(bytes: Uint8Array) {
   };
 }
 
-/** The decoder divides positive samples by 2^(b-1) - 1 and negative ones by 2^(b-1); FLAC means 2^(b-1) for both. */
+/** The decoder divides samples by 2^(b-1) - 1; FLAC means 2^(b-1). */
 function undoScaling(block: Float32Array[], bitDepth: number): void {
   const full = 2 ** (bitDepth - 1);
   for (const channel of block) {
-    for (let i = 0; i < channel.length; i++)
-      if (channel[i] > 0) channel[i] = Math.round(channel[i] * (full - 1)) / full;
+    for (let i = 0; i < channel.length; i++) channel[i] = Math.round(channel[i] * (full - 1)) / full;
   }
 }
 

@@ -1,11 +1,11 @@
-import { type Block, framesOf, Random } from '@tonos/core';
+import { type Block, framesOf } from '@tonos/core';
 import { viewOf } from '../bytes/byte-reader.ts';
 import type { ByteWriter } from '../bytes/byte-writer.ts';
 import type { AudioWriter, WriterOptions } from '../format.ts';
+import { Quantiser } from '../pcm/quantiser.ts';
 
 /** RIFF with room for the 64-bit sizes of RF64 (EBU Tech 3306), which it becomes beyond 4 GiB. */
 const HEADER_BYTES = 12 + 36 + 24 + 8;
-const DITHER_SEED = 0x70706;
 
 function header({ format, bitDepth = 24 }: WriterOptions, dataBytes: number): Uint8Array {
   const bytes = new Uint8Array(HEADER_BYTES);
@@ -37,17 +37,16 @@ function header({ format, bitDepth = 24 }: WriterOptions, dataBytes: number): Ui
   return bytes;
 }
 
-/**
- * Samples to bytes. Integers get triangular dither of one step each way (TPDF; Lipshitz, Wannamaker, Vanderkooy 1992); exact
- * zeros stay zeros, so that silence stays silence.
- */
+/** Samples to bytes; integers are dithered. */
 class SampleEncoder {
-  private readonly random = new Random(DITHER_SEED);
+  private readonly quantiser: Quantiser;
 
-  constructor(private readonly bitDepth: 16 | 24 | 32) {}
+  constructor(private readonly bitDepth: 16 | 24 | 32) {
+    this.quantiser = new Quantiser(bitDepth === 16 ? 16 : 24);
+  }
 
   encode(block: Block): Uint8Array {
-    const { bitDepth } = this;
+    const { bitDepth, quantiser } = this;
     const frames = framesOf(block);
     const width = bitDepth / 8;
     const bytes = new Uint8Array(frames * block.length * width);
@@ -56,21 +55,15 @@ class SampleEncoder {
     for (let i = 0; i < frames; i++) {
       for (let c = 0; c < block.length; c++, at += width) {
         if (bitDepth === 32) view.setFloat32(at, block[c][i], true);
-        else if (bitDepth === 16) view.setInt16(at, this.quantise(block[c][i], 32768), true);
+        else if (bitDepth === 16) view.setInt16(at, quantiser.next(block[c][i]), true);
         else {
-          const value = this.quantise(block[c][i], 8388608);
+          const value = quantiser.next(block[c][i]);
           view.setUint16(at, value & 0xffff, true);
           view.setInt8(at + 2, value >> 16);
         }
       }
     }
     return bytes;
-  }
-
-  private quantise(sample: number, scale: number): number {
-    if (sample === 0) return 0;
-    const value = Math.round(sample * scale + this.random.next() - this.random.next());
-    return value >= scale ? scale - 1 : value < -scale ? -scale : value;
   }
 }
 

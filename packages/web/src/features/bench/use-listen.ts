@@ -5,7 +5,7 @@ import { useAppDispatch, useAppSelector } from '../../app/store.ts';
 import { listeningSlice } from '../../listening/listening-slice.ts';
 import { sourceOf } from '../../listening/source-of.ts';
 
-const { listened: listenTo, seekAsked, loopChosen, sourceChanged } = listeningSlice.actions;
+const { listened: listenTo, seekAsked, loopChosen, sourceChanged, playingChanged } = listeningSlice.actions;
 
 /** Listening to this recording, from a moment or round a stretch; boxes that are drawn meanwhile are heard at once. */
 export function useListen({ id, name, boxes }: Recording, measurement: Measurement) {
@@ -18,13 +18,14 @@ export function useListen({ id, name, boxes }: Recording, measurement: Measureme
     if (own && heardBoxes !== JSON.stringify(source.track.boxes)) dispatch(sourceChanged(source));
   }, [own, source, heardBoxes, dispatch]);
   const from = (seconds: number) => {
-    if (own) dispatch(seekAsked(seconds));
-    else dispatch(listenTo({ listened: { name, source, result: null }, side: 'source', fromSeconds: seconds }));
+    if (own) {
+      dispatch(seekAsked(seconds));
+      dispatch(playingChanged(true));
+    } else dispatch(listenTo({ listened: { name, source, result: null }, side: 'source', fromSeconds: seconds }));
   };
   const repeat = ({ startSeconds, endSeconds }: TimeSpan) => {
     from(startSeconds);
     dispatch(loopChosen({ startSeconds, endSeconds }));
-    dispatch(listeningSlice.actions.playingChanged(true));
   };
   return { from, repeat };
 }

@@ -1,0 +1,89 @@
+import { createHash } from 'node:crypto';
+import { type Block, framesOf } from '@tonos/core';
+import type { AudioWriter, OpenWriter } from '../format.ts';
+import { Quantiser } from '../pcm/quantiser.ts';
+import { encodeFrame, FRAME_SAMPLES } from './encode-frame.ts';
+
+/** RFC 9639. One STREAMINFO, mended at the end: sizes, length and the MD5 of the samples. */
+const MAGIC = [0x66, 0x4c, 0x61, 0x43];
+const HEADER_BYTES = 4 + 4 + 34;
+
+interface Totals {
+  frames: number;
+  smallest: number;
+  largest: number;
+  md5: Uint8Array;
+}
+
+function header(rate: number, channels: number, bits: number, { frames, smallest, largest, md5 }: Totals): Uint8Array {
+  const bytes = new Uint8Array(HEADER_BYTES);
+  const view = new DataView(bytes.buffer);
+  bytes.set(MAGIC);
+  view.setUint32(4, 0x80000000 | 34); // the last metadata block, STREAMINFO
+  view.setUint16(8, FRAME_SAMPLES);
+  view.setUint16(10, FRAME_SAMPLES);
+  view.setUint8(12, smallest >> 16);
+  view.setUint16(13, smallest & 0xffff);
+  view.setUint8(15, largest >> 16);
+  view.setUint16(16, largest & 0xffff);
+  // rate 20 bits, channels - 1 in 3, bits - 1 in 5, frames in 36
+  const low = frames % 2 ** 32;
+  view.setUint32(18, ((rate << 12) | ((channels - 1) << 9) | ((bits - 1) << 4) | Math.floor(frames / 2 ** 32)) >>> 0);
+  view.setUint32(22, low >>> 0);
+  bytes.set(md5, 26);
+  return bytes;
+}
+
+export const writeFlac: OpenWriter = async (bytes, { format, bitDepth = 24 }): Promise<AudioWriter> => {
+  const { sampleRateHz, channels } = format;
+  const bits = bitDepth === 16 ? 16 : 24;
+  const quantiser = new Quantiser(bits);
+  const md5 = createHash('md5');
+  const totals: Totals = { frames: 0, smallest: 0, largest: 0, md5: new Uint8Array(16) };
+  const held = Array.from({ length: channels }, () => new Int32Array(FRAME_SAMPLES));
+  let filled = 0;
+  let number = 0;
+
+  const endFrame = async () => {
+    const samples = held.map((channel) => channel.subarray(0, filled));
+    md5.update(interleaved(samples, bits));
+    const frame = encodeFrame(samples, bits, sampleRateHz, number++);
+    totals.frames += filled;
+    totals.smallest = totals.smallest ? Math.min(totals.smallest, frame.length) : frame.length;
+    totals.largest = Math.max(totals.largest, frame.length);
+    filled = 0;
+    await bytes.write(frame);
+  };
+
+  await bytes.write(header(sampleRateHz, channels, bits, totals));
+  return {
+    write: async (block: Block) => {
+      const frames = framesOf(block);
+      for (let i = 0; i < frames; i++) {
+        for (let c = 0; c < channels; c++) held[c][filled] = quantiser.next(block[c][i]);
+        if (++filled === FRAME_SAMPLES) await endFrame();
+      }
+    },
+    finish: async () => {
+      if (filled) await endFrame();
+      await bytes.patch(0, header(sampleRateHz, channels, bits, { ...totals, md5: md5.digest() }));
+    },
+  };
+};
+
+/** As the MD5 wants them: little endian, in as many bytes as the bits need. */
+function interleaved(samples: readonly Int32Array[], bits: 16 | 24): Uint8Array {
+  const width = bits / 8;
+  const frames = samples[0].length;
+  const bytes = new Uint8Array(frames * samples.length * width);
+  let at = 0;
+  for (let i = 0; i < frames; i++) {
+    for (const channel of samples) {
+      const value = channel[i];
+      bytes[at++] = value & 0xff;
+      bytes[at++] = (value >> 8) & 0xff;
+      if (width === 3) bytes[at++] = (value >> 16) & 0xff;
+    }
+  }
+  return bytes;
+}
