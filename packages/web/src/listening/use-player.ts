@@ -1,4 +1,4 @@
-import { useEffect, useRef } from 'react';
+import { useEffect, useLayoutEffect, useRef } from 'react';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { sayError } from '../ui/notify.ts';
 import { ListeningEngine } from './engine/listening-engine.ts';
@@ -45,8 +45,9 @@ export function usePlayer(): void {
     return () => clearTimeout(timer);
   }, [dispatch]);
 
+  // before the page is painted: sound should not wait for pictures
   // biome-ignore lint/correctness/useExhaustiveDependencies: playing alone changes nothing of what is asked for
-  useEffect(() => {
+  useLayoutEffect(() => {
     if (!track) return;
     const asked = seekAsked && seekAsked !== heard.current.seekAsked ? seekAsked : null;
     const repeated = loop && playing && !asked && outside(loop, listeningSeconds()) ? loop.startSeconds : null;
@@ -60,7 +61,7 @@ export function usePlayer(): void {
   }, [track, gainDb, loop, seekAsked]);
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is asked for has an effect of its own
-  useEffect(() => {
+  useLayoutEffect(() => {
     if (!playing || !track) return;
     let frame = 0;
     let wanted = true;
