@@ -25,6 +25,15 @@ const open = async (page: Page, ...links: string[]) => {
   for (const name of links) await page.getByRole('link', { name, exact: true }).first().click();
 };
 
+/** Chooses a stretch of a picture, by shares of its width and height. */
+async function drag(page: Page, name: string, from: [number, number], to: [number, number]): Promise<void> {
+  const box = (await page.getByRole('img', { name }).boundingBox())!;
+  await page.mouse.move(box.x + from[0] * box.width, box.y + from[1] * box.height);
+  await page.mouse.down();
+  await page.mouse.move(box.x + to[0] * box.width, box.y + to[1] * box.height, { steps: 5 });
+  await page.mouse.up();
+}
+
 try {
   await withPage('light', async (page, shot) => {
     await open(page, 'Runs', 'The Salt Road Almanac');
@@ -42,8 +51,13 @@ try {
     await page.getByRole('link', { name: '5 Two at the desk.flac' }).click();
     await page.getByRole('img', { name: 'Spectrogram' }).waitFor();
     await page.waitForTimeout(2500);
-    await page.mouse.move(420, 620);
+    await drag(page, 'Wave', [0.455, 0.4], [0.55, 0.4]);
+    await page.keyboard.press('m');
+    await page.keyboard.press('l');
+    await page.waitForTimeout(4500);
+    await drag(page, 'Spectrogram', [0.3, 0.2], [0.38, 0.5]);
     await shot('bench');
+    await page.keyboard.press('Space');
     await open(page, 'Night Shift at the Observatory');
     await page.getByRole('button', { name: 'Run all' }).click();
     await shot('start-run');

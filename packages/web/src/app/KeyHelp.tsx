@@ -71,7 +71,7 @@ const KEYS: readonly [place: string, keys: readonly [keys: string[], act: string
 
 export function KeyHelp({ opened, onClose }: { opened: boolean; onClose(): void }) {
   return (
-    <Modal opened={opened} onClose={onClose} title="Keys" size="lg">
+    <Modal opened={opened} onClose={onClose} title="Keys" size={960}>
       <div className={classes.columns}>
         {KEYS.map(([place, keys]) => (
           <section key={place}>

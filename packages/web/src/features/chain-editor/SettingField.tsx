@@ -120,7 +120,7 @@ function NumberList({ schema, value, onChange }: SettingFieldProps & { value: nu
   const item = schema.items!;
   const name = (schema.item ?? 'Figure').toLowerCase();
   return (
-    <div className={classes.row}>
+    <div className={classes.figures}>
       <span className={classes.label}>{schema.title}</span>
       {value.map((one, index) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: figures have no name but their place
@@ -164,7 +164,7 @@ function BandList({ schema, value, onChange }: BandListProps) {
   const set = (index: number, key: string, next: unknown) =>
     onChange(value.map((band, i) => (i === index ? { ...band, [key]: next } : band)));
   return (
-    <div>
+    <div className={classes.whole}>
       {value.length > 0 && (
         <table className={classes.bands}>
           <thead>

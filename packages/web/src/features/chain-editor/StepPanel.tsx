@@ -61,20 +61,23 @@ function ScopeField({ chainId, id, scope }: { chainId: string; id: string; scope
   };
   return (
     <div className={classes.scope}>
+      <label htmlFor={`scope-${id}`}>Only inside marks</label>
       <TextInput
+        id={`scope-${id}`}
         size="xs"
-        label="Only inside marks called"
+        w={240}
         placeholder="everywhere"
         value={typed}
         onChange={(event) => setTyped(event.currentTarget.value)}
         onBlur={keep}
         onKeyDown={(event) => event.key === 'Enter' && keep()}
       />
+      {scope && <span className="quiet">crossfade</span>}
       {scope && (
         <NumberInput
           size="xs"
-          w={150}
-          label="Crossfade at their edges"
+          w={110}
+          aria-label="Crossfade at their edges"
           suffix={'\u2009ms'}
           min={0}
           max={1000}
