@@ -12,6 +12,7 @@ export {
   chainStep,
   configureChain,
 } from './chain/chain-file.ts';
+export { type OrderAdvice, orderAdvice } from './chain/order-advice.ts';
 export { planPasses } from './chain/plan.ts';
 export { type RunSurroundings, runChain, type Spool, type StepReport } from './chain/run.ts';
 export { SHIPPED_CHAINS } from './chain/shipped-chains.ts';

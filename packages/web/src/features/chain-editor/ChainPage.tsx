@@ -12,6 +12,7 @@ import { ActionIcon, Button, Tooltip } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
 import { IconArrowBackUp, IconArrowForwardUp } from '@tabler/icons-react';
 import type { Chain } from '@tonos/contract';
+import { orderAdvice } from '@tonos/core';
 import { useRef, useState } from 'react';
 import { useParams } from 'react-router';
 import { api } from '../../api/api.ts';
@@ -97,6 +98,7 @@ function ChainLedger({ chain, edited }: { chain: Chain; edited: EditedChain }) {
     else sayError('The revision was not taken', error);
   };
 
+  const advice = orderAdvice(steps);
   return (
     <Page
       title={chain.name}
@@ -155,6 +157,7 @@ function ChainLedger({ chain, edited }: { chain: Chain; edited: EditedChain }) {
                 place={i + 1}
                 current={step.id === current}
                 opened={step.id === opened}
+                advice={advice.filter((one) => one.step === i)}
                 onCurrent={() => setCurrent(step.id)}
                 onToggle={() => setOpened(step.id === opened ? null : step.id)}
               />

@@ -2,7 +2,7 @@ import { useSortable } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { ActionIcon, NumberInput, Switch } from '@mantine/core';
 import { IconGripVertical, IconTrash } from '@tabler/icons-react';
-import { stepOfKind } from '@tonos/core';
+import { type OrderAdvice, stepOfKind } from '@tonos/core';
 import { useAppDispatch } from '../../app/store.ts';
 import { chainEditorSlice, type EditedStep } from './chain-slice.ts';
 import { describeStep } from './describe-step.ts';
@@ -18,12 +18,14 @@ interface LedgerRowProps {
   place: number;
   current: boolean;
   opened: boolean;
+  /** What is doubtful about its place. */
+  advice: readonly OrderAdvice[];
   onCurrent(): void;
   onToggle(): void;
 }
 
 /** One step: its place, what it does, on or off, how much of it; its settings below when opened. */
-export function LedgerRow({ chainId, step, place, current, opened, onCurrent, onToggle }: LedgerRowProps) {
+export function LedgerRow({ chainId, step, place, current, opened, advice, onCurrent, onToggle }: LedgerRowProps) {
   const dispatch = useAppDispatch();
   const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id: step.id });
   const { id, kind, on, mix } = step;
@@ -89,6 +91,11 @@ export function LedgerRow({ chainId, step, place, current, opened, onCurrent, on
           <IconTrash size={15} />
         </ActionIcon>
       </div>
+      {advice.map(({ code, message }) => (
+        <p key={code} className={`advice ${classes.advice}`}>
+          {message}
+        </p>
+      ))}
       {opened && <StepPanel chainId={chainId} step={step} />}
     </li>
   );

@@ -1,0 +1,47 @@
+import { orderAdvice } from './order-advice.ts';
+import { SHIPPED_CHAINS } from './shipped-chains.ts';
+
+const step = (kind: string, settings: Record<string, unknown> = {}, on = true) => ({ kind, on, mix: 1, settings });
+const codes = (...steps: ReturnType<typeof step>[]) => orderAdvice(steps).map(({ code, step: at }) => [code, at]);
+
+describe('advice on an order', () => {
+  it.each(SHIPPED_CHAINS.map((chain) => [chain.name, chain]))('has nothing to say of "%s"', (_, chain) => {
+    expect(orderAdvice(chain.steps)).toEqual([]);
+  });
+
+  it('warns of noise reduction behind what moves the floor, and not before it', () => {
+    expect(codes(step('compressor'), step('noise-reduction'))).toEqual([['noise-reduction-late', 1]]);
+    expect(codes(step('noise-reduction'), step('compressor'))).toEqual([]);
+  });
+
+  it('warns of a high-pass behind a compressor, which rumble drives', () => {
+    expect(codes(step('compressor'), step('high-pass'))).toEqual([['high-pass-late', 1]]);
+  });
+
+  it('warns of what raises the level behind a limiter, with the decibels', () => {
+    expect(codes(step('limiter'), step('gain', { gainDb: -3 }))).toEqual([]);
+    const [advice] = orderAdvice([step('limiter', { ceilingDbtp: -2 }), step('gain', { gainDb: 4.5 })]);
+    expect(advice).toMatchObject({ code: 'level-after-limiter', figureDb: 4.5 });
+    expect(advice.message).toMatch(/over the ceiling of \u22122 dBTP again, by up to 4.5 dB/);
+    const boost = { bands: [{ gainDb: 6 }, { gainDb: 9, on: false }] };
+    expect(orderAdvice([step('limiter'), step('parametric-eq', boost)])[0]).toMatchObject({
+      code: 'boost-after-limiter',
+      figureDb: 6,
+    });
+  });
+
+  it('warns of a level that is set twice, unless something changes it between', () => {
+    expect(codes(step('rms-normalise'), step('loudness-normalise'))).toEqual([['level-set-twice', 1]]);
+    expect(codes(step('rms-normalise'), step('compressor'), step('loudness-normalise'))).toEqual([]);
+  });
+
+  it('wants clicks and flat tops mended before the wave is bent', () => {
+    expect(codes(step('high-pass'), step('declip'))).toEqual([['repair-late', 1]]);
+    expect(codes(step('declip'), step('declick'), step('high-pass'))).toEqual([]);
+  });
+
+  it('leaves out steps that are off, unknown or wrongly set', () => {
+    expect(codes(step('compressor', {}, false), step('noise-reduction'))).toEqual([]);
+    expect(codes(step('from-the-future'), step('compressor', { ratio: 99 }), step('high-pass'))).toEqual([]);
+  });
+});

@@ -1,0 +1,122 @@
+import { plainFigure } from '../signal/figures.ts';
+import { stepOfKind } from '../steps/index.ts';
+import type { ChainStep } from './chain-file.ts';
+
+/** What a doubtful order of steps will do. Advice, never a block. */
+export interface OrderAdvice {
+  code:
+    | 'noise-reduction-late'
+    | 'level-after-limiter'
+    | 'boost-after-limiter'
+    | 'level-set-twice'
+    | 'high-pass-late'
+    | 'repair-late';
+  /** Place of the step in the chain, from 0. */
+  step: number;
+  message: string;
+  /** The figure in question, in dB, where there is one. */
+  figureDb?: number;
+}
+
+const RIDES = new Set(['compressor', 'multiband-compressor', 'leveller', 'expander', 'limiter']);
+const SETS_LEVEL = new Set(['peak-normalise', 'rms-normalise', 'loudness-normalise']);
+/** What must see the wave as it was recorded. */
+const NEEDS_THE_ORIGINAL = new Set(['declip', 'declick']);
+const BENDS_THE_WAVE = new Set(['high-pass', 'low-pass', 'parametric-eq', 'point-eq', 'saturation', 'noise-reduction']);
+
+interface Placed {
+  kind: string;
+  index: number;
+  title: string;
+  settings: Record<string, unknown>;
+}
+
+/** Every rule looks at one step and those that run before it. */
+type Rule = (step: Placed, before: readonly Placed[]) => OrderAdvice | undefined;
+
+const lastOf = (steps: readonly Placed[], kinds: ReadonlySet<string>) => steps.findLast(({ kind }) => kinds.has(kind));
+const named = ({ title, index }: Placed) => `${title} (${index + 1})`;
+
+const noiseReductionLate: Rule = (step, before) => {
+  if (step.kind !== 'noise-reduction') return undefined;
+  const rides = lastOf(before, RIDES);
+  const message = `${named(rides ?? step)} changes the level of the room from moment to moment; noise that moves is found and taken less well. Move noise reduction before it.`;
+  return rides && { code: 'noise-reduction-late', step: step.index, message };
+};
+
+const highPassLate: Rule = (step, before) => {
+  if (step.kind !== 'high-pass') return undefined;
+  const driven = lastOf(before, RIDES);
+  const message = `Rumble below ${plainFigure(step.settings.frequencyHz as number)} Hz still drives ${named(driven ?? step)}, and turns the voice down with it. Move the high-pass before it.`;
+  return driven && { code: 'high-pass-late', step: step.index, message };
+};
+
+/** By how many dB a step can raise the level. */
+function raisesDb({ kind, settings }: Placed): number {
+  if (kind === 'gain') return settings.gainDb as number;
+  if (kind === 'compressor') return settings.makeupDb as number;
+  if (kind === 'leveller') return settings.rangeDb as number;
+  return SETS_LEVEL.has(kind) ? Number.POSITIVE_INFINITY : 0;
+}
+
+const levelAfterLimiter: Rule = (step, before) => {
+  const limiter = lastOf(before, new Set(['limiter']));
+  const by = raisesDb(step);
+  if (!limiter || by <= 0) return undefined;
+  const ceiling = limiter.settings.ceilingDbtp as number;
+  const much = Number.isFinite(by) ? `by up to ${plainFigure(by)} dB` : 'to wherever its level lies';
+  const message = `${step.title} raises peaks over the ceiling of ${plainFigure(ceiling)} dBTP again, ${much}. Move it before ${named(limiter)}.`;
+  return { code: 'level-after-limiter', step: step.index, message, ...(Number.isFinite(by) ? { figureDb: by } : {}) };
+};
+
+/** The largest boost of an equaliser, in dB. */
+function boostDb({ kind, settings }: Placed): number {
+  const list = kind === 'parametric-eq' ? settings.bands : kind === 'point-eq' ? settings.points : [];
+  return Math.max(
+    0,
+    ...(list as { gainDb: number; on?: boolean }[]).filter(({ on }) => on !== false).map((b) => b.gainDb),
+  );
+}
+
+const boostAfterLimiter: Rule = (step, before) => {
+  const limiter = lastOf(before, new Set(['limiter']));
+  const by = boostDb(step);
+  if (!limiter || by <= 0) return undefined;
+  const message = `A boost of ${plainFigure(by)} dB after ${named(limiter)} lifts peaks over its ceiling. Move it before the limiter.`;
+  return { code: 'boost-after-limiter', step: step.index, message, figureDb: by };
+};
+
+const levelSetTwice: Rule = (step, before) => {
+  const earlier = SETS_LEVEL.has(step.kind) ? lastOf(before, SETS_LEVEL) : undefined;
+  if (!earlier || before.slice(earlier.index + 1).some(({ kind }) => RIDES.has(kind))) return undefined;
+  const message = `${step.title} sets the level that ${named(earlier)} has set already; only the last one counts. Take one of them out.`;
+  return { code: 'level-set-twice', step: step.index, message };
+};
+
+const repairLate: Rule = (step, before) => {
+  if (!NEEDS_THE_ORIGINAL.has(step.kind)) return undefined;
+  const bent = before.find(({ kind }) => BENDS_THE_WAVE.has(kind) || RIDES.has(kind));
+  const message = `${named(bent ?? step)} smears what ${step.title.toLowerCase()} looks for. Move it to the start of the chain.`;
+  return bent && { code: 'repair-late', step: step.index, message };
+};
+
+const RULES: readonly Rule[] = [
+  noiseReductionLate,
+  highPassLate,
+  levelAfterLimiter,
+  boostAfterLimiter,
+  levelSetTwice,
+  repairLate,
+];
+
+/** Advice on the order of a chain's steps; those that are off, unknown or wrongly set have no part in it. */
+export function orderAdvice(steps: readonly ChainStep[]): OrderAdvice[] {
+  const placed = steps.flatMap(({ kind, on, settings }, index): Placed[] => {
+    const definition = on ? stepOfKind(kind) : undefined;
+    const parsed = definition?.settings.safeParse(settings);
+    return definition && parsed?.success
+      ? [{ kind, index, title: definition.title, settings: parsed.data as Record<string, unknown> }]
+      : [];
+  });
+  return placed.flatMap((step, i) => RULES.flatMap((rule) => rule(step, placed.slice(0, i)) ?? []));
+}
