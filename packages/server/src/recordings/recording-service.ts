@@ -46,6 +46,12 @@ export class RecordingService implements WorkSource {
     ).map(describe);
   }
 
+  /** The hash of every source that a title has or had: older takes and what lies in the trash included. */
+  async sourcesOf(titleId: string): Promise<Map<string, string>> {
+    const all = await this.entities.find({ where: { titleId }, select: { id: true, sha256: true } });
+    return new Map(all.map(({ id, sha256 }) => [id, sha256]));
+  }
+
   /** Labels, trash and restore, for many at once. All of them or none. */
   async change({ ids, trashed, ...labels }: RecordingsChange): Promise<Recording[]> {
     const wanted = [...new Set(ids)];

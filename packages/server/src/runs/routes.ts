@@ -58,8 +58,7 @@ export function runRoutes(
   });
   serve(router, ROUTES.package, async ({ params, response }) => {
     const run = await runs.get(params.id);
-    const known = [...(await recordings.listOf(run.titleId)), ...(await recordings.trashOf(run.titleId))];
-    const sources = new Map(known.map(({ id, sha256 }) => [id, sha256]));
+    const sources = await recordings.sourcesOf(run.titleId);
     const report = reportOf(run, (id) => sources.get(id) ?? '', version, now());
     // titles are free text; names in a ZIP are not
     const bagName = `${run.titleName}, ${run.targetName}`.replace(/[\\/:*?"<>|]/g, ' ').trim();
