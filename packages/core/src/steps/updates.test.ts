@@ -34,11 +34,32 @@ it.each<[string, Record<string, unknown>, Record<string, unknown>]>([
   ['gain', { gainDb: 0 }, { gainDb: 0, invertPolarity: true }],
   ['high-pass', { frequencyHz: 40 }, { frequencyHz: 2000 }],
   ['low-pass', { frequencyHz: 18000 }, { frequencyHz: 200 }],
+  ['saturation', { driveDb: 0, character: 'odd' }, { driveDb: 24, character: 'odd' }],
+  ['expander', { thresholdDb: -60 }, { thresholdDb: 0, ratio: 20, rangeDb: 40 }],
+  ['de-esser', { thresholdDb: 0 }, { thresholdDb: -60, rangeDb: 24 }],
+  ['multiband-compressor', { crossoversHz: [100] }, { crossoversHz: [2000], bands: [{ thresholdDb: -60, ratio: 20 }] }],
+  ['point-eq', { points: [] }, { points: [{ frequencyHz: 200, gainDb: -24 }] }],
   ['parametric-eq', { bands: [] }, { bands: [{ shape: 'bell', frequencyHz: 300, gainDb: -24, q: 2 }] }],
 ])('%s changes from %j to %j without a click: no step larger than the tone itself makes', (kind, before, after) => {
   const tone = sine(200, 0.5, 2, RATE);
   // a fade of 20 ms over a difference of at most 1 adds pi / 2 / 960 a sample
   expect(largestStep(changed(kind, before, after, [tone]))).toBeLessThan(largestStep(tone) + Math.PI / 2 / 960);
+});
+
+it('the width of stereo moves without a click', () => {
+  const { settings, start } = stepOfKind('channels')!;
+  const stereo = { mode: 'to-stereo' };
+  const processor = start(settings.parse({ ...stereo, widthPercent: 200 }), { ...FORMAT, channels: 2 }, {});
+  const tone = sine(200, 0.25, 2, RATE);
+  const out: number[] = [];
+  for (const [i, block] of [...cut([tone, tone.map((x) => -x)], 480)].entries()) {
+    if (i === 100) processor.update(settings.parse({ ...stereo, widthPercent: 0 }));
+    out.push(...processor.layOut!(block)[0]);
+  }
+  expect(Math.max(...out.slice(0, 40_000))).toBeCloseTo(0.5, 3);
+  expect(Math.max(...out.slice(60_000))).toBeLessThan(1e-6);
+  const most = largestStep(sine(200, 0.5, 1, RATE));
+  expect(largestStep(Float32Array.from(out))).toBeLessThan(most + 1 / 960);
 });
 
 it('a change arrives: a gain of -40 dB is -40 dB after its ramp', () => {

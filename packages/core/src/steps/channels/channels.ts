@@ -1,9 +1,10 @@
 import * as z from 'zod';
 import { choice, percent } from '../../settings/settings.ts';
 import { plainFigure } from '../../signal/figures.ts';
-import type { Block } from '../../signal/signal.ts';
+import type { Block, SignalFormat } from '../../signal/signal.ts';
 import { defineStep, type Findings, NO_TRACE, type Processor } from '../step.ts';
 import { type Layout, LayoutStudy } from './layout-study.ts';
+import { MovingWidth } from './moving-width.ts';
 
 const MODES = ['mix-to-mono', 'left-only', 'right-only', 'to-stereo', 'swap', 'auto-mono'] as const;
 
@@ -80,17 +81,22 @@ export const channels = defineStep<ChannelsSettings, ChannelsFindings>({
     if (mode === 'auto-mono') return before === 2 && layout !== 'stereo' ? 1 : before;
     return 1;
   },
-  start: (first, _, findings) => new LayoutProcessor(first, findings),
+  start: (first, format, findings) => new LayoutProcessor(first, format, findings),
 });
 
 class LayoutProcessor implements Processor<ChannelsSettings> {
   readonly latencyFrames = 0;
   readonly trace = NO_TRACE;
 
+  private readonly width: MovingWidth;
+
   constructor(
     private settings: ChannelsSettings,
+    format: SignalFormat,
     private readonly findings: ChannelsFindings,
-  ) {}
+  ) {
+    this.width = new MovingWidth(settings.widthPercent / 100, format.sampleRateHz);
+  }
 
   update(settings: ChannelsSettings): void {
     this.settings = settings;
@@ -103,7 +109,7 @@ class LayoutProcessor implements Processor<ChannelsSettings> {
   layOut(block: Block): Block {
     const { mode, widthPercent } = this.settings;
     const out = this.arrange(block, mode);
-    return out.length === 2 && widthPercent !== 100 ? widened(out, widthPercent / 100) : out;
+    return out.length === 2 ? this.width.apply(out, widthPercent / 100) : out;
   }
 
   private arrange(block: Block, mode: ChannelsSettings['mode']): Block {
@@ -133,11 +139,4 @@ function mean(block: Block): Float32Array {
   const out = new Float32Array(block[0].length);
   for (const channel of block) for (let i = 0; i < out.length; i++) out[i] += channel[i] / block.length;
   return out;
-}
-
-/** L, R = M +- w S. */
-function widened([left, right]: Block, width: number): Block {
-  const middle = left.map((x, i) => (x + right[i]) / 2);
-  const side = left.map((x, i) => (width * (x - right[i])) / 2);
-  return [middle.map((m, i) => m + side[i]), middle.map((m, i) => m - side[i])];
 }
