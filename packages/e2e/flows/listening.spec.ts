@@ -72,13 +72,17 @@ test('what reaches the sound device is the recording, to the sample: from any pl
 
   const box = (await page.getByRole('img', { name: 'Wave' }).boundingBox())!;
   await page.mouse.click(box.x + box.width / 2, box.y + box.height / 2);
-  await expect.poll(async () => (await heardFrames(page, 1e9)).length).toBeGreaterThan(20_000);
-  const frames = await heardFrames(page, 1e9);
-  const start = frames[400]; // the first quantum fades in
+  await expect.poll(async () => (await heardFrames(page, 1e9)).length).toBeGreaterThan(200);
+  const start = (await heardFrames(page, 1e9))[150]; // the first quantum fades in
   const middle = (seconds / 2) * rate;
-  const off = ((start - 400 - middle + PERIOD / 2 + PERIOD * 1000) % PERIOD) - PERIOD / 2;
+  const off = ((start - 150 - middle + PERIOD / 2 + PERIOD * 1000) % PERIOD) - PERIOD / 2;
   expect(Math.abs(off)).toBeLessThan(0.1 * rate); // the middle of the picture, to a pixel or two
-  expect(frames.slice(400, 15_000)).toEqual(Array.from({ length: 14_600 }, (_, i) => (start + i) % PERIOD));
+  /** How many of the last frames do not follow on the one before. */
+  const gaps = async (last: number) => {
+    const now = await heardFrames(page, last);
+    return now.length < last ? last : now.filter((frame, i) => i > 0 && frame !== (now[i - 1] + 1) % PERIOD).length;
+  };
+  await expect.poll(() => gaps(15_000)).toBe(0);
 
   // a stretch is chosen by dragging, and repeated to the sample
   await page.mouse.move(box.x + box.width / 4, box.y + 20);
@@ -103,11 +107,7 @@ test('what reaches the sound device is the recording, to the sample: from any pl
   await page.keyboard.press('g');
   await page.keyboard.press('c');
   await expect(page.getByRole('heading', { name: 'Chains' })).toBeVisible();
-  const gaps = async () => {
-    const later = await heardFrames(page, 8000);
-    return later.filter((frame, i) => i > 0 && frame !== (later[i - 1] + 1) % PERIOD).length;
-  };
-  await expect.poll(gaps).toBe(0);
+  await expect.poll(() => gaps(8000)).toBe(0);
   await page.keyboard.press('Space');
   await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeVisible();
 });

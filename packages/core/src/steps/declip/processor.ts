@@ -10,6 +10,8 @@ const STRETCH_MS = 20;
 const REACH_MS = 20;
 const ORDER_MS = 0.7;
 const ROUNDS = 3;
+/** Samples that are rebuilt together. What is cut for longer holds no trace of what was there, and is left. */
+const MOST_TOGETHER = 400;
 
 /** Samples at a ceiling are rebuilt by what foretells the others; never under the ceiling, never over the headroom. */
 export class DeclipProcessor implements Processor<DeclipSettings> {
@@ -44,22 +46,35 @@ export class DeclipProcessor implements Processor<DeclipSettings> {
   }
 
   private repair(seen: Float64Array, from: number, to: number, ceilings: Ceilings): undefined {
-    const clipped = clippedSamples(seen, ceilings);
-    if (!clipped.some((i) => i >= from && i < to)) return;
-    const flat = clipped.map((i) => seen[i]);
-    const inside = clipped.filter((i) => i >= this.order && i < seen.length - this.order);
     const most = dbToGain(this.settings.headroomDb);
+    const groups = groupsOf(clippedSamples(seen, ceilings), this.order)
+      .map((group) => group.filter((i) => i >= this.order && i < seen.length - this.order))
+      .filter((group) => group.length <= MOST_TOGETHER && group.some((i) => i >= from && i < to));
+    if (!groups.length) return;
     const guess = seen.slice();
     for (let round = 0; round < ROUNDS; round++) {
-      interpolate(guess, inside, predictor(guess, this.order));
-      clipped.forEach((at, k) => {
-        const [least, top] = [Math.abs(flat[k]), most * Math.abs(flat[k])];
-        const sign = Math.sign(flat[k]);
-        guess[at] = sign * Math.min(top, Math.max(least, sign * guess[at]));
-      });
+      const a = predictor(guess, this.order);
+      for (const group of groups) {
+        interpolate(guess, group, a);
+        for (const at of group) {
+          const [sign, least] = [Math.sign(seen[at]), Math.abs(seen[at])];
+          guess[at] = sign * Math.min(most * least, Math.max(least, sign * guess[at]));
+        }
+      }
     }
-    for (const i of clipped) if (i >= from && i < to) seen[i] = guess[i];
+    for (const i of groups.flat()) if (i >= from && i < to) seen[i] = guess[i];
   }
+}
+
+/** Samples that are nearer to each other than the predictor reaches are rebuilt together. */
+function groupsOf(samples: readonly number[], order: number): number[][] {
+  const groups: number[][] = [];
+  for (const at of samples) {
+    const last = groups.at(-1);
+    if (last && at - last[last.length - 1] <= order) last.push(at);
+    else groups.push([at]);
+  }
+  return groups;
 }
 
 /** All samples of runs at a ceiling. */
