@@ -49,6 +49,7 @@ export { SPECTROGRAM, spectrogramHz } from './measure/spectrogram-scale.ts';
 export type { LongTermSpectrum } from './measure/spectrum.ts';
 export type { Survey } from './measure/survey.ts';
 export type { NumberMeta } from './settings/settings.ts';
+export { silenceBadSamples } from './signal/bad-samples.ts';
 export { dbToGain, gainToDb, powerToDb } from './signal/decibels.ts';
 export { InvalidChainError, InvalidTargetError, SignalError, TonosError } from './signal/errors.ts';
 export { figure, hertzFigure, plainFigure, signedFigure } from './signal/figures.ts';

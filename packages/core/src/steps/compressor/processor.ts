@@ -1,4 +1,5 @@
 import { DelayLine } from '../../dsp/delay-line.ts';
+import { CONTROL_FRAMES, StraightLines } from '../../dsp/straight-lines.ts';
 import { dbToGain, powerToDb } from '../../signal/decibels.ts';
 import { type Block, framesOf, millisecondsToFrames, type SignalFormat } from '../../signal/signal.ts';
 import { Ballistics } from '../ballistics.ts';
@@ -7,8 +8,6 @@ import type { CompressorSettings } from './compressor.ts';
 import { gainReductionDb } from './gain-computer.ts';
 import { DETECTOR_DELAY_MS, PeakDetector, RmsDetector } from './level-detector.ts';
 
-/** Gain is computed every 8 samples and moves on straight lines between. */
-const CONTROL = 8;
 const PEAK_HOLD_MS = 10;
 /** Changes of make-up and detector are smoothed over this, so that they do not click. */
 const UPDATE_SECONDS = 0.01;
@@ -22,9 +21,7 @@ export class CompressorProcessor implements Processor<CompressorSettings> {
   private readonly ballistics = new Ballistics();
   private makeupDb: number;
   private makeupShare: number;
-  private phase = 0;
-  private gain: number;
-  private slope = 0;
+  private readonly gain: StraightLines;
   private gains = new Float64Array(0);
 
   constructor(
@@ -36,8 +33,8 @@ export class CompressorProcessor implements Processor<CompressorSettings> {
     this.rms = new RmsDetector(format.sampleRateHz);
     this.peak = new PeakDetector(format.sampleRateHz, this.holdMs);
     this.makeupDb = settings.makeupDb;
-    this.makeupShare = 1 - Math.exp(-CONTROL / format.sampleRateHz / UPDATE_SECONDS);
-    this.gain = dbToGain(this.makeupDb);
+    this.makeupShare = 1 - Math.exp(-CONTROL_FRAMES / format.sampleRateHz / UPDATE_SECONDS);
+    this.gain = new StraightLines(dbToGain(this.makeupDb));
     this.setBallistics();
   }
 
@@ -72,7 +69,7 @@ export class CompressorProcessor implements Processor<CompressorSettings> {
     const { attackMs, releaseMs, detector } = this.settings;
     // the peak detector holds before it lets go: together they take the release time
     const release = detector === 'peak' ? releaseMs - this.holdMs : releaseMs;
-    this.ballistics.set(attackMs / 1000, release / 1000, CONTROL / this.format.sampleRateHz);
+    this.ballistics.set(attackMs / 1000, release / 1000, CONTROL_FRAMES / this.format.sampleRateHz);
   }
 
   private computeGains(block: Block, frames: number): void {
@@ -88,10 +85,8 @@ export class CompressorProcessor implements Processor<CompressorSettings> {
       }
       const meanSquare = this.rms.next(sum / channels);
       const peakSquare = this.peak.next(largest);
-      if (this.phase === 0) this.aim(usesPeak ? peakSquare : meanSquare);
-      this.gain += this.slope;
-      this.gains[i] = this.gain;
-      this.phase = (this.phase + 1) % CONTROL;
+      if (this.gain.isDue) this.aim(usesPeak ? peakSquare : meanSquare);
+      this.gains[i] = this.gain.next();
     }
   }
 
@@ -101,6 +96,6 @@ export class CompressorProcessor implements Processor<CompressorSettings> {
     const reduction = this.ballistics.next(wanted);
     const makeupStep = makeupDb - this.makeupDb;
     this.makeupDb = Math.abs(makeupStep) < 1e-6 ? makeupDb : this.makeupDb + this.makeupShare * makeupStep;
-    this.slope = (dbToGain(this.makeupDb - reduction) - this.gain) / CONTROL;
+    this.gain.aim(dbToGain(this.makeupDb - reduction));
   }
 }

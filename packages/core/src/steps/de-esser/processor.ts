@@ -1,13 +1,13 @@
 import { DelayLine } from '../../dsp/delay-line.ts';
 import { highPassTaps, SymmetricFilter } from '../../dsp/linear-phase.ts';
 import { MovingAverage } from '../../dsp/moving-average.ts';
+import { CONTROL_FRAMES, StraightLines } from '../../dsp/straight-lines.ts';
 import { dbToGain, powerToDb } from '../../signal/decibels.ts';
 import { type Block, framesOf, millisecondsToFrames, type SignalFormat } from '../../signal/signal.ts';
 import { Ballistics } from '../ballistics.ts';
 import type { Processor } from '../step.ts';
 import type { DeEsserSettings } from './de-esser.ts';
 
-const CONTROL = 8;
 /** An s is read over this, and turned down from its first sample on: the signal waits for half of it. */
 const WINDOW_MS = 6;
 const ATTACK_SECONDS = 0.001;
@@ -29,9 +29,8 @@ export class DeEsserProcessor implements Processor<DeEsserSettings> {
   private readonly bandPower: MovingAverage;
   private readonly wholePower: MovingAverage;
   private readonly ballistics = new Ballistics();
-  private phase = 0;
-  private taken = 0;
-  private slope = 0;
+  /** Share of the band that is taken away. */
+  private readonly taken = new StraightLines(0);
   private size = 0;
   private bands: Float64Array[] = [];
   private wholes: Float64Array[] = [];
@@ -52,7 +51,7 @@ export class DeEsserProcessor implements Processor<DeEsserSettings> {
     this.latencyFrames = taps ? (taps.length - 1) / 2 + waits : 0;
     this.bandPower = new MovingAverage(window);
     this.wholePower = new MovingAverage(window);
-    this.ballistics.set(ATTACK_SECONDS, RELEASE_SECONDS, CONTROL / rate);
+    this.ballistics.set(ATTACK_SECONDS, RELEASE_SECONDS, CONTROL_FRAMES / rate);
   }
 
   get trace() {
@@ -81,10 +80,8 @@ export class DeEsserProcessor implements Processor<DeEsserSettings> {
       }
       const bandPower = this.bandPower.next(Math.min(64, band / block.length));
       const wholePower = this.wholePower.next(Math.min(64, whole / block.length));
-      if (this.phase === 0) this.aim(bandPower, wholePower);
-      this.taken += this.slope;
-      shares[i] = this.taken;
-      this.phase = (this.phase + 1) % CONTROL;
+      if (this.taken.isDue) this.aim(bandPower, wholePower);
+      shares[i] = this.taken.next();
     }
     const bandBlock = bands.map((band) => Float32Array.from(band.subarray(0, frames)));
     block.forEach((channel, c) => {
@@ -109,6 +106,6 @@ export class DeEsserProcessor implements Processor<DeEsserSettings> {
     const wholeDb = powerToDb(wholePower + 1e-20);
     const over = powerToDb(bandPower + 1e-20) - wholeDb - thresholdDb;
     const wanted = wholeDb > LEAST_DB ? Math.min(rangeDb, Math.max(0, over)) : 0;
-    this.slope = (1 - dbToGain(-this.ballistics.next(wanted)) - this.taken) / CONTROL;
+    this.taken.aim(1 - dbToGain(-this.ballistics.next(wanted)));
   }
 }

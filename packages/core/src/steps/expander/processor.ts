@@ -1,4 +1,5 @@
 import { DelayLine } from '../../dsp/delay-line.ts';
+import { CONTROL_FRAMES, StraightLines } from '../../dsp/straight-lines.ts';
 import { dbToGain, powerToDb } from '../../signal/decibels.ts';
 import { type Block, framesOf, millisecondsToFrames, type SignalFormat } from '../../signal/signal.ts';
 import { Ballistics } from '../ballistics.ts';
@@ -6,8 +7,6 @@ import { DETECTOR_DELAY_MS, RmsDetector } from '../compressor/level-detector.ts'
 import type { Processor } from '../step.ts';
 import type { ExpanderSettings } from './expander.ts';
 
-/** Gain is computed every 8 samples and moves on straight lines between. */
-const CONTROL = 8;
 /** It opens this much before a word begins. */
 const LOOKAHEAD_MS = 5;
 /** Once open, it closes this far under the threshold: a level that wavers about it does not make it flutter. */
@@ -26,9 +25,7 @@ export class ExpanderProcessor implements Processor<ExpanderSettings> {
   private open = false;
   /** Control steps since the level was last over the threshold. */
   private sinceLoud = Number.POSITIVE_INFINITY;
-  private phase = 0;
-  private gain = 1;
-  private slope = 0;
+  private readonly gain = new StraightLines(1);
   private gains = new Float64Array(0);
 
   constructor(
@@ -59,10 +56,8 @@ export class ExpanderProcessor implements Processor<ExpanderSettings> {
       let sum = 0;
       for (let c = 0; c < block.length; c++) sum += block[c][i] * block[c][i];
       const meanSquare = this.detector.next(sum / block.length);
-      if (this.phase === 0) this.aim(meanSquare);
-      this.gain += this.slope;
-      gains[i] = this.gain;
-      this.phase = (this.phase + 1) % CONTROL;
+      if (this.gain.isDue) this.aim(meanSquare);
+      gains[i] = this.gain.next();
     }
     this.delay.process(block);
     for (const channel of block) for (let i = 0; i < frames; i++) channel[i] *= gains[i];
@@ -71,7 +66,7 @@ export class ExpanderProcessor implements Processor<ExpanderSettings> {
   private setBallistics(): void {
     const { attackMs, releaseMs } = this.settings;
     // what grows here is the reduction: it grows as the expander closes
-    this.ballistics.set(releaseMs / 1000, attackMs / 1000, CONTROL / this.format.sampleRateHz);
+    this.ballistics.set(releaseMs / 1000, attackMs / 1000, CONTROL_FRAMES / this.format.sampleRateHz);
   }
 
   private aim(meanSquare: number): void {
@@ -82,10 +77,10 @@ export class ExpanderProcessor implements Processor<ExpanderSettings> {
       this.sinceLoud = 0;
     } else {
       this.sinceLoud++;
-      const held = this.sinceLoud * CONTROL < millisecondsToFrames(holdMs, this.format.sampleRateHz);
+      const held = this.sinceLoud * CONTROL_FRAMES < millisecondsToFrames(holdMs, this.format.sampleRateHz);
       if (!held && levelDb < thresholdDb - HYSTERESIS_DB) this.open = false;
     }
     const reduction = this.ballistics.next(this.open ? 0 : expansionDb(levelDb, this.settings));
-    this.slope = (dbToGain(-reduction) - this.gain) / CONTROL;
+    this.gain.aim(dbToGain(-reduction));
   }
 }

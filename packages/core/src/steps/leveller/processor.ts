@@ -1,3 +1,4 @@
+import { CONTROL_FRAMES, StraightLines } from '../../dsp/straight-lines.ts';
 import { dbToGain } from '../../signal/decibels.ts';
 import { type Block, framesOf, type SignalFormat } from '../../signal/signal.ts';
 import type { Processor } from '../step.ts';
@@ -5,7 +6,6 @@ import { gainCurve } from './gain-curve.ts';
 import { type LevellerFindings, POINTS_PER_SECOND } from './level-study.ts';
 import type { LevellerSettings } from './leveller.ts';
 
-const CONTROL = 16;
 const UPDATE_SECONDS = 0.02;
 
 /** Follows a gain curve that is known beforehand, on straight lines in dB between its points. Nothing is delayed. */
@@ -17,8 +17,7 @@ export class LevellerProcessor implements Processor<LevellerSettings> {
   private readonly settle: number;
   private frame = 0;
   private gainDb: number;
-  private gain: number;
-  private slope = 0;
+  private readonly gain: StraightLines;
   private gains = new Float64Array(0);
 
   constructor(
@@ -28,8 +27,8 @@ export class LevellerProcessor implements Processor<LevellerSettings> {
   ) {
     this.curve = gainCurve(findings.levels, settings);
     this.gainDb = this.curve[0] ?? 0;
-    this.gain = dbToGain(this.gainDb);
-    this.settle = Math.exp(-CONTROL / format.sampleRateHz / UPDATE_SECONDS);
+    this.gain = new StraightLines(dbToGain(this.gainDb));
+    this.settle = Math.exp(-CONTROL_FRAMES / format.sampleRateHz / UPDATE_SECONDS);
   }
 
   get trace() {
@@ -47,9 +46,8 @@ export class LevellerProcessor implements Processor<LevellerSettings> {
     const frames = framesOf(block);
     if (this.gains.length < frames) this.gains = new Float64Array(frames);
     for (let i = 0; i < frames; i++) {
-      if (this.frame % CONTROL === 0) this.aim();
-      this.gain += this.slope;
-      this.gains[i] = this.gain;
+      if (this.gain.isDue) this.aim();
+      this.gains[i] = this.gain.next();
       this.frame++;
     }
     const { gains } = this;
@@ -58,8 +56,8 @@ export class LevellerProcessor implements Processor<LevellerSettings> {
 
   private aim(): void {
     this.offsetDb = Math.abs(this.offsetDb) < 1e-4 ? 0 : this.offsetDb * this.settle;
-    this.gainDb = this.curveAt(this.frame + CONTROL) + this.offsetDb;
-    this.slope = (dbToGain(this.gainDb) - this.gain) / CONTROL;
+    this.gainDb = this.curveAt(this.frame + CONTROL_FRAMES) + this.offsetDb;
+    this.gain.aim(dbToGain(this.gainDb));
   }
 
   /** Point i holds in the middle of its tenth of a second. */

@@ -185,6 +185,22 @@ describe('Feeder', () => {
     expect(Math.max(...early.slice(0, 12_000))).toBeCloseTo(0.5, 2);
   });
 
+  it('makes silence of samples that are no numbers', async () => {
+    const bad = (_: Track, __: number, frames: number) =>
+      Promise.resolve([Float32Array.from({ length: frames }, (_x, i) => (i % 50 ? 0.25 : Number.NaN))]);
+    const s = setup(48000, bad);
+    void s.feeder.go(1, { track, seconds: 0, loop: null, gainDb: 0 });
+    await hear(s, 20_000);
+    expect(s.ear.heard.every(Number.isFinite)).toBe(true);
+    expect(s.ear.heard.slice(-5000).filter((x) => x === 0)).toHaveLength(100);
+  });
+
+  it('ends where a loop lies beyond what the file holds, instead of turning for ever', async () => {
+    const s = setup(48000, () => Promise.resolve([new Float32Array(0)]));
+    await s.feeder.go(3, { track, seconds: 1, loop: { startSeconds: 1, endSeconds: 2 }, gainDb: 0 });
+    expect(s.said.at(-1)).toMatchObject({ type: 'end', asked: 3 });
+  });
+
   it('tells why there is no sound', async () => {
     const s = setup(48000, () => Promise.reject(new Error('Take 3.wav is gone.')));
     await s.feeder.go(1, { track, seconds: 0, loop: null, gainDb: 0 });

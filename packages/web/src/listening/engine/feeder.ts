@@ -86,11 +86,13 @@ class Sounding {
     const end = loop && at < loop.end ? loop.end : frames;
     while (this.wanted()) {
       this.sayPlace(at);
+      const before = this.fed;
       for await (const block of boxedFrames(this.reader, this.track, at, end)) {
         if (!(await this.hasRoom())) return;
         this.hear(block);
       }
-      if (!loop || end !== loop.end) return this.finish();
+      // a file that is shorter than was said has nothing to repeat
+      if (!loop || end !== loop.end || this.fed === before) return this.finish();
       at = loop.start;
     }
   }
@@ -108,7 +110,7 @@ class Sounding {
       this.hear(block.map((channel) => channel.map((x, i) => x * gain(i))));
       at += framesOf(block);
     }
-    this.write(this.resampler?.flush());
+    if (this.wanted()) this.write(this.resampler?.flush());
   }
 
   private hear(block: Block): void {
@@ -118,6 +120,7 @@ class Sounding {
   }
 
   private finish(): void {
+    if (!this.wanted()) return;
     this.write(this.resampler?.flush());
     const { ring, say } = this.needs;
     say({ type: 'end', asked: this.asked, frame: ring.written });

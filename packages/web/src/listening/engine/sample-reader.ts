@@ -1,4 +1,4 @@
-import type { Block } from '@tonos/core';
+import { type Block, silenceBadSamples } from '@tonos/core';
 import type { Track } from './messages.ts';
 
 /** One chunk is quick to fetch, so that listening starts at once, and long enough that few are needed. */
@@ -32,10 +32,17 @@ export class SampleReader {
     return chunk.map((channel) => channel.subarray(start, start + frames));
   }
 
+  /** Samples that are no numbers are silence here too: filters and ears never meet them. */
+  private async fetchSound(track: Track, index: number): Promise<Block> {
+    const block = await this.fetchBlock(track, index * CHUNK_FRAMES, CHUNK_FRAMES);
+    silenceBadSamples(block);
+    return block;
+  }
+
   private chunk(track: Track, index: number): Promise<Block> {
     const key = `${track.url} ${index}`;
     const known = this.chunks.get(key);
-    const chunk = known ?? this.fetchBlock(track, index * CHUNK_FRAMES, CHUNK_FRAMES);
+    const chunk = known ?? this.fetchSound(track, index);
     this.chunks.delete(key); // the newest lie last
     this.chunks.set(key, chunk);
     if (!known) {
