@@ -7,6 +7,12 @@ import { ByteWriter, writeWav } from '@tonos/formats';
 
 const project = join(import.meta.dirname, '../../..');
 
+interface TonosOptions {
+  demo: boolean;
+  /** Files may be brought in from the folder `inbox`. */
+  inbox?: boolean;
+}
+
 /** The built server as people run it, on a data folder of its own that outlives a restart. */
 export class Tonos {
   private process: ChildProcess | undefined;
@@ -14,11 +20,11 @@ export class Tonos {
 
   private constructor(
     readonly folder: string,
-    private readonly demo: boolean,
+    private readonly options: TonosOptions,
   ) {}
 
-  static async start(options: { demo: boolean }): Promise<Tonos> {
-    const tonos = new Tonos(await mkdtemp(join(tmpdir(), 'tonos-flow-')), options.demo);
+  static async start(options: TonosOptions): Promise<Tonos> {
+    const tonos = new Tonos(await mkdtemp(join(tmpdir(), 'tonos-flow-')), options);
     await tonos.open();
     return tonos;
   }
@@ -30,7 +36,8 @@ export class Tonos {
       ...process.env,
       TONOS_PORT: port,
       TONOS_DATA: join(this.folder, 'data'),
-      TONOS_DEMO: this.demo ? '1' : '0',
+      TONOS_DEMO: this.options.demo ? '1' : '0',
+      TONOS_ROOTS: this.options.inbox ? join(this.folder, 'inbox') : '',
     };
     this.process = spawn(process.execPath, [join(project, 'packages/server/dist/main.js')], {
       env,

@@ -165,6 +165,7 @@ function BandList({ schema, value, onChange }: BandListProps) {
     onChange(value.map((band, i) => (i === index ? { ...band, [key]: next } : band)));
   return (
     <div className={classes.whole}>
+      <span className={classes.label}>{schema.title}</span>
       {value.length > 0 && (
         <table className={classes.bands}>
           <thead>
