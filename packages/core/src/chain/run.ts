@@ -1,3 +1,4 @@
+import { silenceBadSamples } from '../signal/bad-samples.ts';
 import { type CancelSignal, framesOf, type SignalFormat, type Sink, type Source } from '../signal/signal.ts';
 import type { Findings, KnownOfRecording } from '../steps/step.ts';
 import type { ConfiguredStep } from './chain-file.ts';
@@ -94,6 +95,7 @@ async function runPass(
   for await (const block of source.blocks({ signal })) {
     signal?.throwIfAborted();
     const frames = framesOf(block);
+    silenceBadSamples(block);
     const out = steps.process(block);
     study?.hear(out);
     if (sink && framesOf(out)) await sink.write(out);

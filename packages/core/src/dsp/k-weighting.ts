@@ -1,4 +1,4 @@
-import type { Section } from './section.ts';
+import { type Section, sectionPower } from './section.ts';
 
 /** ITU-R BS.1770-5: a high shelf and a high-pass, re-derived for any rate from the analogue prototypes (bilinear). */
 export function kWeighting(sampleRateHz: number): [shelf: Section, highPass: Section] {
@@ -19,3 +19,10 @@ export function kWeighting(sampleRateHz: number): [shelf: Section, highPass: Sec
   const p0 = 1 + passK / passQ + passK * passK;
   return [shelf, [1, -2, 1, (2 * (passK * passK - 1)) / p0, (1 - passK / passQ + passK * passK) / p0]];
 }
+
+const FINE_RATE_HZ = 192000;
+const fine = kWeighting(FINE_RATE_HZ);
+
+/** The squared magnitude of the weighting at a frequency. */
+export const kWeightingPower = (hz: number): number =>
+  fine.reduce((power, section) => power * sectionPower(section, hz, FINE_RATE_HZ), 1);

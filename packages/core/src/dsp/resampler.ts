@@ -47,6 +47,11 @@ export class Resampler {
     this.held = Array.from({ length: channels }, () => new Float64Array(this.half - 1));
   }
 
+  /** Input frames that must follow a place before its output is complete. */
+  get reachFrames(): number {
+    return this.half;
+  }
+
   /** Takes input and gives the output that is complete by now. */
   push(block: Block): Block {
     const frames = framesOf(block);

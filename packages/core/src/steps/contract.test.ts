@@ -39,6 +39,12 @@ const BUSY: Record<string, Record<string, unknown>> = {
       { frequencyHz: 2000, gainDb: -8 },
     ],
   },
+  'tone-match': {
+    reference: [
+      { frequencyHz: 100, levelDb: -40 },
+      { frequencyHz: 6000, levelDb: -40 },
+    ],
+  },
   declick: { sensitivity: 1 },
   expander: { thresholdDb: -20, ratio: 4 },
   'de-esser': { thresholdDb: -50, rangeDb: 18, frequencyHz: 3000 },

@@ -13,6 +13,7 @@ import { limiter } from './limiter/limiter.ts';
 import { loudnessNormalise } from './loudness-normalise/loudness-normalise.ts';
 import { lowPass } from './low-pass/low-pass.ts';
 import { multibandCompressor } from './multiband-compressor/multiband-compressor.ts';
+import { neuralNoiseReduction } from './neural-noise-reduction/neural-noise-reduction.ts';
 import { noiseReduction } from './noise-reduction/noise-reduction.ts';
 import { parametricEq } from './parametric-eq/parametric-eq.ts';
 import { peakNormalise } from './peak-normalise/peak-normalise.ts';
@@ -21,6 +22,7 @@ import { pointEq } from './point-eq/point-eq.ts';
 import { rmsNormalise } from './rms-normalise/rms-normalise.ts';
 import { saturation } from './saturation/saturation.ts';
 import type { AnyStep } from './step.ts';
+import { toneMatch } from './tone-match/tone-match.ts';
 
 /** Every step kind there is, in the usual order of a chain. Forms, command, API and docs read this list. */
 export const STEPS: readonly AnyStep[] = [
@@ -30,11 +32,13 @@ export const STEPS: readonly AnyStep[] = [
   declick,
   humRemoval,
   noiseReduction,
+  neuralNoiseReduction,
   plosiveRemoval,
   highPass,
   lowPass,
   parametricEq,
   pointEq,
+  toneMatch,
   saturation,
   expander,
   deEsser,

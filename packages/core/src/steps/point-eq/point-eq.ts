@@ -1,8 +1,9 @@
 import * as z from 'zod';
+import { frequencyCurve } from '../../dsp/frequency-curve.ts';
 import { decibels, hertz } from '../../settings/settings.ts';
 import { hertzFigure, signedFigure } from '../../signal/figures.ts';
+import { CurveFilter } from '../curve-filter.ts';
 import { defineStep } from '../step.ts';
-import { PointEqProcessor } from './processor.ts';
 
 const point = z.strictObject({
   frequencyHz: hertz('Frequency', { min: 10, max: 20000, default: 1000 }),
@@ -25,5 +26,8 @@ export const pointEq = defineStep({
   describe: ({ points }) =>
     points.map(({ frequencyHz, gainDb }) => `${signedFigure(gainDb)} dB at ${hertzFigure(frequencyHz)}`).join(', ') ||
     'flat',
-  start: (first: PointEqSettings, format) => new PointEqProcessor(first, format),
+  start: (first: PointEqSettings, format) =>
+    new CurveFilter(first, format, ({ points }) =>
+      frequencyCurve(points.map(({ frequencyHz, gainDb }) => [frequencyHz, gainDb])),
+    ),
 });
