@@ -141,11 +141,6 @@ it.each<[string, () => string[], RegExp]>([
     /flanger/,
   ],
   ['a target that is no JSON', () => ['check', '--target', written('t.json', '{'), voice], /can't be used/],
-  [
-    'a target whose format is not written',
-    () => ['render', '--chain', 'Conversation', '--target', 'Podcast, small file', '--out', 'never', voice],
-    /not written yet/,
-  ],
 ])('answers %s with status 2 and writes nothing', (_, args, message) => {
   const { status, stderr } = tonos(...args());
   expect(status).toBe(2);

@@ -5,8 +5,6 @@ export const target = targetFile.extend({
   id: z.string(),
   /** Shipped targets are read-only. */
   shipped: z.boolean(),
-  /** Whether its output format is written by this version; others can't be started. */
-  writable: z.boolean(),
 });
 
 export type Target = z.output<typeof target>;

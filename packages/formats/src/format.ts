@@ -10,6 +10,7 @@ import {
 } from '@tonos/core';
 import type { ByteReader } from './bytes/byte-reader.ts';
 import type { ByteWriter } from './bytes/byte-writer.ts';
+import type { DeliveryNotes } from './tags/delivery-notes.ts';
 
 /** A file that can't be read as sound. The message names the file, what was found and what to do. */
 export class UnreadableFileError extends TonosError {}
@@ -43,6 +44,7 @@ export interface WriterOptions {
   /** 16, 24, or 32 for float. */
   bitDepth?: 16 | 24 | 32;
   bitrateKbps?: number;
+  notes?: DeliveryNotes;
 }
 
 export type OpenWriter = (bytes: ByteWriter, options: WriterOptions) => Promise<AudioWriter>;

@@ -2,7 +2,7 @@ export { ByteWriter } from './bytes/byte-writer.ts';
 export { type AudioFile, type AudioWriter, UnreadableFileError } from './format.ts';
 export { INPUT_FORMATS, openAudio } from './open-audio.ts';
 export { measureFile } from './render/measure-file.ts';
-export { checkWritable, isWritable, writerOf } from './render/output-formats.ts';
+export { writerOf } from './render/output-formats.ts';
 export { type MarkedByHand, type RenderJob, type RenderResult, renderFile } from './render/render-file.ts';
 export { surveyAudio } from './survey/survey-audio.ts';
 export { SurveyReader } from './survey/survey-file.ts';

@@ -2,7 +2,7 @@ import { existsSync } from 'node:fs';
 import { mkdir, mkdtemp, rm } from 'node:fs/promises';
 import { basename, extname, join } from 'node:path';
 import { NO_CHOICE } from '@tonos/core';
-import { checkWritable, measureFile, readNotes, renderFile, writerOf } from '@tonos/formats';
+import { measureFile, readNotes, renderFile, writerOf } from '@tonos/formats';
 import { eachFile, failureText, isFailure } from '../each-file.ts';
 import { exitStatus } from '../exit-status.ts';
 import { loadChain, loadTarget } from '../named-files.ts';
@@ -21,8 +21,7 @@ export interface RenderOptions {
 export async function render(files: readonly string[], options: RenderOptions): Promise<number> {
   const chain = await loadChain(options.chain);
   const target = options.target === undefined ? undefined : await loadTarget(options.target);
-  if (target) checkWritable(target);
-  const ending = target ? writerOf(target.output)!.ending : '.wav';
+  const ending = target ? writerOf(target.output).ending : '.wav';
   // spools lie beside the outputs: there is room for those too
   const spoolFolder = await makeFolders(options.out);
   const controller = new AbortController();

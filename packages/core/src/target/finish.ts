@@ -24,8 +24,11 @@ import type { Limit, TargetFile } from './target-file.ts';
  * is corrected by what the decoded delivery measures.
  */
 
+/** Opus knows one rate only. */
+const OPUS_RATE_HZ = 48000;
+
 export const deliveredFormat = ({ output }: TargetFile, source: SignalFormat): SignalFormat => ({
-  sampleRateHz: output.sampleRateHz ?? source.sampleRateHz,
+  sampleRateHz: output.container === 'opus' ? OPUS_RATE_HZ : (output.sampleRateHz ?? source.sampleRateHz),
   channels: output.channels ?? source.channels,
 });
 

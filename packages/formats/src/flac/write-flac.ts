@@ -2,9 +2,11 @@ import { createHash } from 'node:crypto';
 import { type Block, framesOf } from '@tonos/core';
 import type { AudioWriter, OpenWriter } from '../format.ts';
 import { Quantiser } from '../pcm/quantiser.ts';
+import type { DeliveryNotes } from '../tags/delivery-notes.ts';
+import { vorbisComments } from '../tags/write-vorbis-comments.ts';
 import { encodeFrame, FRAME_SAMPLES } from './encode-frame.ts';
 
-/** RFC 9639. One STREAMINFO, mended at the end: sizes, length and the MD5 of the samples. */
+/** RFC 9639. STREAMINFO is mended at the end: sizes, length and the MD5 of the samples. Vorbis comments follow it. */
 const MAGIC = [0x66, 0x4c, 0x61, 0x43];
 const HEADER_BYTES = 4 + 4 + 34;
 
@@ -19,7 +21,7 @@ function header(rate: number, channels: number, bits: number, { frames, smallest
   const bytes = new Uint8Array(HEADER_BYTES);
   const view = new DataView(bytes.buffer);
   bytes.set(MAGIC);
-  view.setUint32(4, 0x80000000 | 34); // the last metadata block, STREAMINFO
+  view.setUint32(4, 34); // a metadata block that is not the last, STREAMINFO
   view.setUint16(8, FRAME_SAMPLES);
   view.setUint16(10, FRAME_SAMPLES);
   view.setUint8(12, smallest >> 16);
@@ -34,7 +36,19 @@ function header(rate: number, channels: number, bits: number, { frames, smallest
   return bytes;
 }
 
-export const writeFlac: OpenWriter = async (bytes, { format, bitDepth = 24 }): Promise<AudioWriter> => {
+/** The last metadata block. */
+function commentBlock(notes: DeliveryNotes): Uint8Array {
+  const comments = vorbisComments(notes);
+  const bytes = new Uint8Array(4 + comments.length);
+  new DataView(bytes.buffer).setUint32(0, 0x84000000 | comments.length);
+  bytes.set(comments, 4);
+  return bytes;
+}
+
+export const writeFlac: OpenWriter = async (
+  bytes,
+  { format, bitDepth = 24, notes = { software: 'Tonos' } },
+): Promise<AudioWriter> => {
   const { sampleRateHz, channels } = format;
   const bits = bitDepth === 16 ? 16 : 24;
   const quantiser = new Quantiser(bits);
@@ -56,6 +70,7 @@ export const writeFlac: OpenWriter = async (bytes, { format, bitDepth = 24 }): P
   };
 
   await bytes.write(header(sampleRateHz, channels, bits, totals));
+  await bytes.write(commentBlock(notes));
   return {
     write: async (block: Block) => {
       const frames = framesOf(block);

@@ -2,6 +2,7 @@ import { framesOf, TonosError } from '@tonos/core';
 import { createMp3Encoder } from 'wasm-media-encoders';
 import type { ByteWriter } from '../bytes/byte-writer.ts';
 import type { AudioWriter, WriterOptions } from '../format.ts';
+import { id3Tag } from '../tags/write-id3.ts';
 import { parseMp3Header } from './frame-header.ts';
 import { crc16, infoFrame, infoFrameBytes } from './info-frame.ts';
 
@@ -15,7 +16,10 @@ const BITRATES_KBPS = [8, 16, 24, 32, 40, 48, 64, 80, 96, 112, 128, 160, 192, 22
 const encoderGain = (kbps: number): number => (kbps <= 160 ? 0.95 : kbps <= 192 ? 0.97 : kbps <= 224 ? 0.98 : 1);
 
 /** MP3 at a constant bit rate, with an Info frame that makes the decoded length exact. */
-export async function writeMp3(bytes: ByteWriter, { format, bitrateKbps = 128 }: WriterOptions): Promise<AudioWriter> {
+export async function writeMp3(
+  bytes: ByteWriter,
+  { format, bitrateKbps = 128, notes }: WriterOptions,
+): Promise<AudioWriter> {
   const { sampleRateHz, channels } = format;
   if (channels !== 1 && channels !== 2)
     throw new TonosError('unsupported', `MP3 holds 1 or 2 channels, not ${channels}. Give the target a channel count.`);
@@ -38,6 +42,9 @@ export async function writeMp3(bytes: ByteWriter, { format, bitrateKbps = 128 }:
     bitrate: bitrateKbps as Configuration['bitrate'],
   });
   const gain = 1 / encoderGain(bitrateKbps);
+  // written with the longest length, so that every chapter has its room; mended at the end
+  const tagBytes = notes ? id3Tag(notes, Number.POSITIVE_INFINITY).length : 0;
+  if (notes) await bytes.write(id3Tag(notes, 0, tagBytes));
   let first: Uint8Array | undefined;
   let samples = 0;
   let packets = 0;
@@ -71,7 +78,8 @@ export async function writeMp3(bytes: ByteWriter, { format, bitrateKbps = 128 }:
     },
     finish: async () => {
       await take(encoder.finalize());
-      if (first) await bytes.patch(0, infoFrame(first, packets, musicBytes, samples, crc));
+      if (notes) await bytes.patch(0, id3Tag(notes, samples / sampleRateHz, tagBytes));
+      if (first) await bytes.patch(tagBytes, infoFrame(first, packets, musicBytes, samples, crc));
     },
   };
 }

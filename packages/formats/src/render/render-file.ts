@@ -26,10 +26,12 @@ import { ByteWriter } from '../bytes/byte-writer.ts';
 import type { AudioFile } from '../format.ts';
 import { openAudio } from '../open-audio.ts';
 import { surveyAudio } from '../survey/survey-audio.ts';
+import type { DeliveryNotes } from '../tags/delivery-notes.ts';
 import type { FileMark } from '../tags/tags.ts';
+import { noteLoudness } from '../wav/bext.ts';
 import { DiskSpool } from './disk-spool.ts';
 import { measureFile } from './measure-file.ts';
-import { checkWritable, writerOf } from './output-formats.ts';
+import { writerOf } from './output-formats.ts';
 
 /** Without a target: WAV 24-bit at the source's rate and layout. */
 const PLAIN_OUTPUT: OutputFormat = { container: 'wav', sampleRateHz: null, channels: null, bitDepth: 24 };
@@ -56,6 +58,8 @@ export interface RenderJob {
   byHand?: MarkedByHand;
   /** Where the delivery's own survey goes, and a copy of it that can be read at random where it can't itself. */
   pictures?: { surveyPath: string; copyPath: string };
+  /** What the delivery says of itself. */
+  notes?: DeliveryNotes;
   signal?: CancelSignal;
   /** Share of the work that is done, 0 to 1, and what goes on. */
   progress?: (share: number, stage: string) => void;
@@ -76,7 +80,6 @@ export interface RenderResult {
 /** Runs a chain over a file, lands it on the target, writes it, and judges what a decoder makes of the written file. */
 export async function renderFile(job: RenderJob): Promise<RenderResult> {
   const output = job.target?.output ?? PLAIN_OUTPUT;
-  if (job.target) checkWritable(job.target);
   const source = await openAudio(job.sourcePath, job.name);
   const spools: DiskSpool[] = [];
   const openSpool = async (format: SignalFormat) => {
@@ -121,7 +124,7 @@ class Rendering {
     const heard = chained!;
     if (!target) {
       await this.encode(heard.format, (sink) => pipe(heard, sink, signal));
-      return { ...(await this.judgeOutput()), findings, rounds: 1 };
+      return this.noted({ ...(await this.judgeOutput()), findings, rounds: 1 });
     }
     const laidOut = await this.openSpool(deliveredFormat(target, heard.format));
     const { heardDb } = await layOut(heard, laidOut, target, {
@@ -129,7 +132,13 @@ class Rendering {
       progress: this.stage(0.5, 0.65, 'rate and layout'),
     });
     await heard.discard();
-    return { ...(await this.land(laidOut, target, heardDb)), findings };
+    return this.noted({ ...(await this.land(laidOut, target, heardDb)), findings });
+  }
+
+  /** A WAV carries its own loudness. */
+  private async noted(result: RenderResult): Promise<RenderResult> {
+    if (this.output.container === 'wav' && this.job.notes) await noteLoudness(this.job.outputPath, result.after);
+    return result;
   }
 
   /** Encode, decode, measure, correct: until every correction is too small to matter. */
@@ -154,10 +163,11 @@ class Rendering {
   ) {
     const bytes = await ByteWriter.create(this.job.outputPath);
     try {
-      const writer = await writerOf(this.output)!.open(bytes, {
+      const writer = await writerOf(this.output).open(bytes, {
         format,
         bitDepth: this.output.bitDepth,
         bitrateKbps: this.output.bitrateKbps,
+        notes: this.job.notes,
       });
       await fill(writer);
       await writer.finish();

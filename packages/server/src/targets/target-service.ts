@@ -1,6 +1,5 @@
 import type { Target } from '@tonos/contract';
 import { SHIPPED_TARGETS, type TargetFile } from '@tonos/core';
-import { isWritable } from '@tonos/formats';
 import type { Database } from '../database/database.ts';
 import { notFound } from '../http/problems.ts';
 import type { Surroundings } from '../surroundings.ts';
@@ -47,5 +46,4 @@ const describe = ({ id, shipped, file }: TargetEntity): Target => ({
   ...file,
   id,
   shipped,
-  writable: isWritable(file.output),
 });

@@ -21,7 +21,7 @@ export function TargetsPage() {
             </tr>
           </thead>
           <tbody>
-            {targets.map(({ id, name, limits, output, writable }) => (
+            {targets.map(({ id, name, limits, output }) => (
               <tr key={id}>
                 <td className="name">{name}</td>
                 <td>
@@ -31,10 +31,7 @@ export function TargetsPage() {
                     ))}
                   </ul>
                 </td>
-                <td className="small">
-                  {outputText(output)}
-                  {!writable && <div className="advice">not written yet, so it can’t be started</div>}
-                </td>
+                <td className="small">{outputText(output)}</td>
               </tr>
             ))}
           </tbody>

@@ -76,11 +76,7 @@ export function StartRunForm({ opened, onClose, title, recordingIds }: StartRunF
           />
           <Select
             label="Target"
-            data={targets.map(({ id, name, writable, output }) => ({
-              value: id,
-              label: writable ? name : `${name} (${output.container} is not written yet)`,
-              disabled: !writable,
-            }))}
+            data={targets.map(({ id, name }) => ({ value: id, label: name }))}
             value={targetId}
             allowDeselect={false}
             searchable
