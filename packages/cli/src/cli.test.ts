@@ -112,6 +112,18 @@ it('renders without a target to 24-bit WAV at the source\u2019s rate, bit for bi
   expect(one.readUInt32LE(one.indexOf('fmt ') + 12)).toBe(24000);
 });
 
+it('renders with adjustments to single settings', () => {
+  const chain = written('adjustable.json', {
+    name: 'g',
+    steps: [{ id: 'trim', kind: 'gain', settings: { gainDb: -3 } }],
+  });
+  const adjust = written('adjust.json', { steps: [{ id: 'trim', settings: { gainDb: 1.5 } }] });
+  const { status, json } = tonos('render', '--chain', chain, '--adjust', adjust, '--out', 'adjusted', voice, '--json');
+  expect(status).toBe(0);
+  const [{ before, after }] = json<Record<'before' | 'after', { rmsDbfs: number }>[]>();
+  expect(after.rmsDbfs - before.rmsDbfs).toBeCloseTo(1.5, 2);
+});
+
 it.each<[string, () => string[], RegExp]>([
   ['no command', () => [], /Usage/],
   ['no files', () => ['measure'], /missing required argument/],
@@ -139,6 +151,20 @@ it.each<[string, () => string[], RegExp]>([
       voice,
     ],
     /flanger/,
+  ],
+  [
+    'adjustments of a step that is not there',
+    () => [
+      'render',
+      '--chain',
+      'Conversation',
+      '--adjust',
+      written('stray.json', { steps: [{ id: 'nobody', settings: {} }] }),
+      '--out',
+      'never',
+      voice,
+    ],
+    /no step "nobody"/,
   ],
   ['a target that is no JSON', () => ['check', '--target', written('t.json', '{'), voice], /can't be used/],
 ])('answers %s with status 2 and writes nothing', (_, args, message) => {

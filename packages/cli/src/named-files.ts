@@ -1,5 +1,8 @@
 import { readFile } from 'node:fs/promises';
 import {
+  type AdjustmentsFile,
+  adjustChain,
+  adjustmentsFile,
   type ChainFile,
   type ConfiguredStep,
   chainFile,
@@ -12,11 +15,17 @@ import {
 import * as z from 'zod';
 import { UsageError } from './usage-error.ts';
 
-/** A chain by its path or the name of one that ships, ready to run. */
-export async function loadChain(nameOrPath: string): Promise<readonly ConfiguredStep[]> {
+/** A chain by its path or the name of one that ships, ready to run, with adjustments from a file where one is given. */
+export async function loadChain(nameOrPath: string, adjustPath?: string): Promise<readonly ConfiguredStep[]> {
   const chain = await load<ChainFile>('chain', nameOrPath, SHIPPED_CHAINS, chainFile);
+  const adjust = adjustPath === undefined ? { steps: [] } : await loadAdjustments(adjustPath);
+  const { steps, misfits } = adjustChain(chain.steps, adjust.steps);
+  if (misfits.length)
+    throw new UsageError(
+      `The adjustments in ${adjustPath} don't fit the chain "${chain.name}". ${misfits.map(({ message }) => message).join(' ')}`,
+    );
   try {
-    return configureChain(chain.steps);
+    return configureChain(steps);
   } catch (error) {
     throw new UsageError(`The chain "${chain.name}" can't be run. ${(error as Error).message}`);
   }
@@ -26,6 +35,8 @@ export async function loadChain(nameOrPath: string): Promise<readonly Configured
 export const loadTarget = (nameOrPath: string): Promise<TargetFile> =>
   load('target', nameOrPath, SHIPPED_TARGETS, targetFile);
 
+const loadAdjustments = (path: string): Promise<AdjustmentsFile> => readJson('adjustments', path, adjustmentsFile);
+
 async function load<File extends { name: string }>(
   what: string,
   nameOrPath: string,
@@ -34,13 +45,16 @@ async function load<File extends { name: string }>(
 ): Promise<File> {
   const named = shipped.find(({ name }) => name.toLowerCase() === nameOrPath.toLowerCase());
   if (named) return named;
+  const ships = `and none that ships has this name. Shipped: ${shipped.map(({ name }) => name).join('; ')}.`;
+  return readJson(what, nameOrPath, schema, ships);
+}
+
+async function readJson<File>(what: string, path: string, schema: z.ZodType<File>, hint = ''): Promise<File> {
   let text: string;
   try {
-    text = await readFile(nameOrPath, 'utf8');
+    text = await readFile(path, 'utf8');
   } catch {
-    throw new UsageError(
-      `There is no ${what} "${nameOrPath}": no such file, and none that ships has this name. Shipped: ${shipped.map(({ name }) => name).join('; ')}.`,
-    );
+    throw new UsageError(`There is no ${what} "${path}": no such file${hint ? `, ${hint}` : '.'}`);
   }
   try {
     return schema.parse(JSON.parse(text));
@@ -49,6 +63,6 @@ async function load<File extends { name: string }>(
       error instanceof z.ZodError
         ? error.issues.map(({ path, message }) => `${path.join('.')}: ${message}`).join('; ')
         : (error as Error).message;
-    throw new UsageError(`The ${what} file ${nameOrPath} can't be used: ${reason}`);
+    throw new UsageError(`The ${what} file ${path} can't be used: ${reason}`);
   }
 }

@@ -30,10 +30,10 @@ describe('the OpenAPI document', () => {
   });
 
   it('says of every call how it answers, and that its errors are problems', () => {
-    for (const { operationId, responses } of operations) {
+    for (const { responses } of operations) {
       expect(Object.keys(responses.default.content!)).toEqual(['application/problem+json']);
-      const done = Object.entries(responses).find(([status]) => status.startsWith('2'))![1];
-      if (operationId !== 'dropDraft') expect(Object.keys(done.content!).length).toBe(1);
+      const [status, done] = Object.entries(responses).find(([code]) => code.startsWith('2'))!;
+      if (status !== '204') expect(Object.keys(done.content!).length).toBe(1);
     }
   });
 

@@ -4,6 +4,7 @@ export * from './folder.ts';
 export * from './measurement.ts';
 export { openApiDocument } from './openapi.ts';
 export * from './problem.ts';
+export * from './recipe.ts';
 export * from './recording.ts';
 export * from './report.ts';
 export type { Route } from './route.ts';

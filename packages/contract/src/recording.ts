@@ -1,4 +1,4 @@
-import { roomToneChoice, spectralBox } from '@tonos/core';
+import { roomToneChoice, spectralBox, stepAdjustment } from '@tonos/core';
 import * as z from 'zod';
 import { measurement, overview } from './measurement.ts';
 import { fileProblem } from './problem.ts';
@@ -11,7 +11,12 @@ export const mark = z.strictObject({
   name: z.string().trim().max(200),
   startSeconds: seconds,
   endSeconds: seconds,
+  /** Whether a chapter begins here: it goes into the delivery. */
+  chapter: z.boolean().optional(),
 });
+
+/** By the chain's id. */
+const adjustments = z.record(z.string(), z.array(stepAdjustment).max(100));
 
 /** What people mark in one recording; what is left out stays as it is. Its samples never change. */
 export const recordingChange = z
@@ -19,6 +24,7 @@ export const recordingChange = z
     marks: z.array(mark).max(5000),
     roomToneChoice,
     boxes: z.array(spectralBox).max(500),
+    adjustments,
   })
   .partial()
   .superRefine(({ marks = [], roomToneChoice: choice, boxes = [] }, context) => {
@@ -68,6 +74,8 @@ export const recording = z.object({
   roomToneChoice,
   /** What is turned down in the spectrogram before the chain. */
   boxes: z.array(spectralBox),
+  /** What this recording does otherwise than the chains it is run with. */
+  adjustments,
   /** Why it is unreadable. */
   error: fileProblem.nullable(),
   createdAt: z.string(),
@@ -83,6 +91,10 @@ export const recordingsChange = z.strictObject({
   room: label,
   /** true moves to the trash, false restores. */
   trashed: z.boolean().optional(),
+  /** Changes to a chain for these recordings only. They touch only what they name, or take the place of what was there. */
+  adjust: z
+    .strictObject({ chainId: z.string(), steps: z.array(stepAdjustment).max(100), replace: z.boolean().default(false) })
+    .optional(),
 });
 
 /** These first, in this order; what is not named keeps its order behind them. */

@@ -21,6 +21,8 @@ export const reportFile = z.object({
       before: measurement.nullable(),
       after: measurement.nullable(),
       limits: z.array(limitResult),
+      /** Why an item off target is delivered all the same. */
+      accepted: z.object({ reason: z.string(), at: z.string() }).nullable(),
       error: fileProblem.nullable(),
     }),
   ),

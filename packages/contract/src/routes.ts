@@ -2,6 +2,7 @@ import { chainFile, targetFile } from '@tonos/core';
 import * as z from 'zod';
 import { catalogueEntry, chain, chainSummary, newDraft, newRevision, revision } from './chain.ts';
 import { folder, folderQuery, fromFolder } from './folder.ts';
+import { recipeFile } from './recipe.ts';
 import {
   arrivalQuery,
   recording,
@@ -11,7 +12,7 @@ import {
   recordingsChange,
 } from './recording.ts';
 import { get, patch, post, put, remove } from './route.ts';
-import { itemOverview, newRun, retryRequest, run, runSummary } from './run.ts';
+import { acceptance, itemOverview, newRun, retryRequest, run, runItem, runSummary } from './run.ts';
 import { target } from './target.ts';
 import { newTitle, title, titleChange } from './title.ts';
 import { recordingSpectrum, recordingView, samplesQuery, spectrogramQuery, viewQuery } from './view.ts';
@@ -112,6 +113,14 @@ export const ROUTES = {
     body: retryRequest,
     reply: run,
     status: 200,
+  }),
+  acceptItem: put('/api/runs/:id/items/:itemId/acceptance', 'Deliver an item that is off target, with a reason.', {
+    body: acceptance,
+    reply: runItem,
+  }),
+  withdrawAcceptance: remove('/api/runs/:id/items/:itemId/acceptance', 'Leave an item that is off target out again.'),
+  recipe: get('/api/runs/:id/items/:itemId/recipe', 'Everything that the delivered file came from.', {
+    reply: recipeFile,
   }),
   output: get('/api/runs/:id/items/:itemId/output', 'The delivered file, with range requests.', { streams: 'audio/*' }),
   outputOverview: get('/api/runs/:id/items/:itemId/overview', 'A picture of the delivered file.', {

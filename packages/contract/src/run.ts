@@ -17,6 +17,11 @@ export const itemStatus = z.enum(['queued', 'working', 'within', 'off-target', '
 export const runStatus = z.enum(['queued', 'working', 'finished', 'cancelled']);
 
 /** What a step found in a recording, and the most it did. */
+/** Why a file that is off target is delivered all the same. */
+export const acceptance = z.strictObject({
+  reason: z.string().trim().min(1, 'Write a reason: the report shows it.').max(2000),
+});
+
 export const stepReport = z.object({
   id: z.string(),
   kind: z.string(),
@@ -37,6 +42,8 @@ export const runItem = z.object({
   findings: z.array(stepReport),
   error: fileProblem.nullable(),
   output: z.object({ name: z.string(), sizeBytes: z.number(), sha256: z.string() }).nullable(),
+  /** An item off target that a person accepted. */
+  accepted: acceptance.extend({ at: z.string() }).nullable(),
   /** How long the render took. */
   seconds: z.number().nullable(),
 });
@@ -61,6 +68,7 @@ export const run = runSummary.extend({ items: z.array(runItem) });
 export const itemOverview = z.object({ columns: overview });
 
 export type NewRun = z.output<typeof newRun>;
+export type Acceptance = z.output<typeof acceptance>;
 export type RetryRequest = z.output<typeof retryRequest>;
 export type ItemStatus = z.output<typeof itemStatus>;
 export type RunStatus = z.output<typeof runStatus>;

@@ -1,11 +1,14 @@
-import { chainFile, targetFile } from '@tonos/core';
+import { adjustmentsFile, chainFile, targetFile } from '@tonos/core';
 import * as z from 'zod';
+import { recipeFile } from './recipe.ts';
 import { reportFile } from './report.ts';
 
 /** The files that stay stable, by their format's name. */
 export const SCHEMAS: Readonly<Record<string, z.ZodType>> = {
   'tonos.chain-1': chainFile,
   'tonos.target-1': targetFile,
+  'tonos.adjustments-1': adjustmentsFile,
+  'tonos.recipe-1': recipeFile,
   'tonos.report-1': reportFile,
 };
 

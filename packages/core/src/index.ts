@@ -1,6 +1,15 @@
 export { BoxProcessor, boxTransformSize } from './boxes/box-processor.ts';
 export { boxSteps } from './boxes/box-step.ts';
 export { type SpectralBox, spectralBox } from './boxes/spectral-box.ts';
+export {
+  type AdjustmentsFile,
+  adjustChain,
+  adjustmentsFile,
+  type Misfit,
+  mergeAdjustments,
+  type StepAdjustment,
+  stepAdjustment,
+} from './chain/adjustments.ts';
 export { type CatalogueEntry, catalogue } from './chain/catalogue.ts';
 export {
   type ChainFault,

@@ -7,6 +7,7 @@ export { type MarkedByHand, type RenderJob, type RenderResult, renderFile } from
 export { surveyAudio } from './survey/survey-audio.ts';
 export { SurveyReader } from './survey/survey-file.ts';
 export { spectrogramOf, type View, type ViewRange, viewOf } from './survey/view.ts';
+export type { DeliveryNotes } from './tags/delivery-notes.ts';
 export { readNotes } from './tags/read-notes.ts';
 export type { FileMark, FileNotes, Tags } from './tags/tags.ts';
 export { writeWav } from './wav/write-wav.ts';

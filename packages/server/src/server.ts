@@ -61,7 +61,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   const chains = new ChainService(database, bus, surroundings);
   const targets = new TargetService(database, surroundings);
   const runs = new RunService(database, bus, surroundings);
-  const worker = new RunWorker(database, store, bus, runs, surroundings);
+  const worker = new RunWorker(database, store, bus, runs, surroundings, options.version);
   const pool = new WorkerPool(options.threads, options.workerFile);
   const sightPool = new WorkerPool(1, options.workerFile);
   const sight = new SightService(recordings, sightPool);

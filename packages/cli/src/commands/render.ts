@@ -13,13 +13,14 @@ import { UsageError } from '../usage-error.ts';
 export interface RenderOptions {
   chain: string;
   target?: string;
+  adjust?: string;
   out: string;
   json?: boolean;
 }
 
 /** Runs a chain over each file and writes what comes out. @returns the exit status */
 export async function render(files: readonly string[], options: RenderOptions): Promise<number> {
-  const chain = await loadChain(options.chain);
+  const chain = await loadChain(options.chain, options.adjust);
   const target = options.target === undefined ? undefined : await loadTarget(options.target);
   const ending = target ? writerOf(target.output).ending : '.wav';
   // spools lie beside the outputs: there is room for those too

@@ -23,6 +23,9 @@ export const chainFile = z.object({
   steps: z.array(chainStep).max(100),
 });
 
+/** A step's id where it states none. */
+export const stepIdAt = (step: Pick<ChainStep, 'id'>, index: number): string => step.id ?? `step-${index + 1}`;
+
 export type ChainStep = z.output<typeof chainStep>;
 export type ChainFile = z.output<typeof chainFile>;
 
@@ -122,7 +125,7 @@ export function configureChain(steps: readonly ChainStep[]): ConfiguredStep[] {
     throw new InvalidChainError(code, faults.map((fault) => fault.message).join(' '), { faults });
   }
   return steps
-    .map((step, index) => ({ ...step, id: step.id ?? `step-${index + 1}` }))
+    .map((step, index) => ({ ...step, id: stepIdAt(step, index) }))
     .filter((step) => step.on)
     .map(({ id, kind, mix, scope: parts, settings }) => {
       const definition = stepOfKind(kind)!;

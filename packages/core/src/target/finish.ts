@@ -147,7 +147,7 @@ export async function applyPlan(
     { id: 'finish-gain', definition: gain, mix: 1, settings: gain.settings.parse({ gainDb: plan.gainDb }) },
   ];
   if (plan.ceilingDbtp !== undefined) {
-    const settings = limiter.settings.parse({ ceilingDbtp: Math.max(-20, plan.ceilingDbtp) });
+    const settings = limiter.settings.parse({ ceilingDbtp: Math.max(-20, Math.min(0, plan.ceilingDbtp)) });
     steps.push({ id: 'finish-limiter', definition: limiter, mix: 1, settings });
   }
   const running = new RunningSteps(steps, source.format, {});

@@ -12,6 +12,7 @@ import { LabelsAndTrash1764100000000 } from './migrations/1764100000000-labels-a
 import { FileNotes1764200000000 } from './migrations/1764200000000-file-notes.ts';
 import { MarksByHand1764300000000 } from './migrations/1764300000000-marks-by-hand.ts';
 import { Takes1764400000000 } from './migrations/1764400000000-takes.ts';
+import { Recipes1764500000000 } from './migrations/1764500000000-recipes.ts';
 
 /** The one database of a data folder. */
 export class Database {
@@ -41,6 +42,7 @@ export class Database {
         FileNotes1764200000000,
         MarksByHand1764300000000,
         Takes1764400000000,
+        Recipes1764500000000,
       ],
       migrationsRun: true,
       synchronize: false,

@@ -1,5 +1,5 @@
 import type { FileProblem, Mark } from '@tonos/contract';
-import type { Measurement, RoomToneChoice, SpectralBox } from '@tonos/core';
+import type { Measurement, RoomToneChoice, SpectralBox, StepAdjustment } from '@tonos/core';
 import type { Tags } from '@tonos/formats';
 import { Column, Entity, PrimaryColumn } from 'typeorm';
 
@@ -62,6 +62,10 @@ export class RecordingEntity {
 
   @Column({ type: 'simple-json' })
   boxes!: SpectralBox[];
+
+  /** By the chain's id. */
+  @Column({ type: 'simple-json' })
+  adjustments!: Record<string, StepAdjustment[]>;
 
   /** Large and rarely wanted. */
   @Column({ type: 'simple-json', nullable: true, select: false })

@@ -1,5 +1,5 @@
 import type { Recording, RecordingChange, RecordingOrder, RecordingOverview, RecordingsChange } from '@tonos/contract';
-import { type Measurement, NO_CHOICE } from '@tonos/core';
+import { type Measurement, mergeAdjustments, NO_CHOICE } from '@tonos/core';
 import { In, IsNull, Not } from 'typeorm';
 import type { Database } from '../database/database.ts';
 import type { EventBus } from '../events/event-bus.ts';
@@ -52,8 +52,8 @@ export class RecordingService implements WorkSource {
     return new Map(all.map(({ id, sha256 }) => [id, sha256]));
   }
 
-  /** Labels, trash and restore, for many at once. All of them or none. */
-  async change({ ids, trashed, ...labels }: RecordingsChange): Promise<Recording[]> {
+  /** Labels, adjustments, trash and restore, for many at once. All of them or none. */
+  async change({ ids, trashed, adjust, ...labels }: RecordingsChange): Promise<Recording[]> {
     const wanted = [...new Set(ids)];
     const changed = await this.database.transaction(async (manager) => {
       const found = await manager.findBy(RecordingEntity, { id: In(wanted) });
@@ -65,6 +65,16 @@ export class RecordingService implements WorkSource {
       };
       const given = Object.entries(change).filter(([, value]) => value !== undefined);
       if (given.length) await manager.update(RecordingEntity, { id: In(wanted) }, Object.fromEntries(given));
+      if (adjust) {
+        for (const recording of await manager.findBy(RecordingEntity, { id: In(wanted) })) {
+          const before = adjust.replace ? [] : (recording.adjustments[adjust.chainId] ?? []);
+          recording.adjustments = {
+            ...recording.adjustments,
+            [adjust.chainId]: mergeAdjustments(before, adjust.steps),
+          };
+          await manager.save(recording);
+        }
+      }
       return manager.find(RecordingEntity, { where: { id: In(wanted) }, order: { position: 'ASC' } });
     });
     const recordings = changed.map(describe);
@@ -138,7 +148,7 @@ export class RecordingService implements WorkSource {
       if (replaces !== undefined && !old) throw notFound('recording of this title', replaces);
       const entities = files.map((file, i) => this.fresh(titleId, file, last + 1 + i, old));
       if (old) await repository.update({ takeOf: old.takeOf }, { superseded: true });
-      await repository.insert(entities);
+      await repository.save(entities);
       return entities;
     });
     const recordings = added.map(describe);
@@ -171,6 +181,7 @@ export class RecordingService implements WorkSource {
       marks: [],
       roomToneChoice: NO_CHOICE,
       boxes: [],
+      adjustments: old?.adjustments ?? {},
       sha256,
       sizeBytes,
       measurement: null,

@@ -26,7 +26,7 @@ export function deliveryPackage(
 ): Readable {
   const zip = new yazl.ZipFile();
   const payload: BagFile[] = [];
-  const delivered = run.items.filter((item) => item.status === 'within' && item.output);
+  const delivered = run.items.filter((item) => (item.status === 'within' || item.accepted) && item.output);
   for (const { output } of delivered) {
     const path = `data/${output!.name}`;
     payload.push({ path, sha256: output!.sha256 });

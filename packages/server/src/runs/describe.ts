@@ -25,5 +25,6 @@ export const describeItem = (item: RunItemEntity, name: string): RunItem => ({
   output: item.outputSha256
     ? { name: item.outputName!, sizeBytes: item.outputBytes!, sha256: item.outputSha256 }
     : null,
+  accepted: item.accepted,
   seconds: item.seconds,
 });

@@ -43,6 +43,9 @@ export function runRoutes(
     nudge();
     return run;
   });
+  serve(router, ROUTES.acceptItem, ({ params, body }) => runs.accept(params.id, params.itemId, body));
+  serve(router, ROUTES.withdrawAcceptance, ({ params }) => runs.withdrawAcceptance(params.id, params.itemId));
+  serve(router, ROUTES.recipe, ({ params }) => runs.recipe(params.id, params.itemId));
   serve(router, ROUTES.outputOverview, ({ params }) => runs.overview(params.id, params.itemId));
   serve(router, ROUTES.output, async ({ params, response }) => {
     const { sha256, name, container } = await runs.output(params.id, params.itemId);
@@ -82,7 +85,7 @@ const reportOf = (
   chain: { name: run.chainName, revision: run.revision },
   target: run.targetName,
   createdAt,
-  items: run.items.map(({ name, recordingId, status, output, before, after, limits, error }) => ({
+  items: run.items.map(({ name, recordingId, status, output, before, after, limits, accepted, error }) => ({
     name,
     sourceSha256: sourceOf(recordingId),
     status,
@@ -91,6 +94,7 @@ const reportOf = (
     before,
     after,
     limits,
+    accepted,
     error,
   })),
 });

@@ -1,4 +1,4 @@
-import type { FileProblem, ItemStatus, RunStatus } from '@tonos/contract';
+import type { FileProblem, ItemStatus, RecipeInput, RunItem, RunStatus } from '@tonos/contract';
 import type { LimitResult, Measurement, StepReport } from '@tonos/core';
 import { Column, Entity, PrimaryColumn } from 'typeorm';
 
@@ -70,6 +70,12 @@ export class RunItemEntity {
 
   @Column({ type: 'simple-json', nullable: true })
   error!: FileProblem | null;
+
+  @Column({ type: 'simple-json', nullable: true, select: false })
+  recipe!: RecipeInput | null;
+
+  @Column({ type: 'simple-json', nullable: true })
+  accepted!: RunItem['accepted'];
 
   @Column({ type: 'text', nullable: true })
   outputName!: string | null;

@@ -1,5 +1,14 @@
 import { extname } from 'node:path';
-import type { ItemStatus, NewRun, RetryRequest, Run, RunItem, RunSummary } from '@tonos/contract';
+import type {
+  Acceptance,
+  ItemStatus,
+  NewRun,
+  RecipeFile,
+  RetryRequest,
+  Run,
+  RunItem,
+  RunSummary,
+} from '@tonos/contract';
 import { configureChain } from '@tonos/core';
 import { writerOf } from '@tonos/formats';
 import { type EntityManager, In } from 'typeorm';
@@ -12,6 +21,7 @@ import type { Surroundings } from '../surroundings.ts';
 import { TargetEntity } from '../targets/target-entity.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
 import { describeItem } from './describe.ts';
+import { recipeFileOf } from './recipe.ts';
 import { RunEntity, RunItemEntity } from './run-entity.ts';
 
 export const OPEN: ItemStatus[] = ['queued', 'working'];
@@ -22,6 +32,8 @@ const CLEARED = {
   findings: null,
   overview: null,
   error: null,
+  recipe: null,
+  accepted: null,
   outputSha256: null,
   outputBytes: null,
   seconds: null,
@@ -62,6 +74,42 @@ export class RunService {
         itemStatus: item.status,
       });
     return { sha256: item.outputSha256, name: item.outputName!, container: item.after!.container };
+  }
+
+  /** Everything that an item's delivered file came from. */
+  async recipe(id: string, itemId: string): Promise<RecipeFile> {
+    const item = await this.database
+      .of(RunItemEntity)
+      .findOne({ where: { id: itemId, runId: id }, select: { id: true, status: true, recipe: true, findings: true } });
+    if (!item) throw notFound('item', itemId);
+    if (!item.recipe)
+      throw new HttpProblem(404, 'no-recipe', `There is no recipe for this item: it is ${item.status}.`);
+    return recipeFileOf(item.recipe, item.findings ?? []);
+  }
+
+  /** A person takes an item that is off target into the delivery. */
+  async accept(id: string, itemId: string, { reason }: Acceptance): Promise<RunItem> {
+    return this.setAccepted(id, itemId, { reason, at: this.surroundings.now() });
+  }
+
+  async withdrawAcceptance(id: string, itemId: string): Promise<void> {
+    await this.setAccepted(id, itemId, null);
+  }
+
+  private async setAccepted(id: string, itemId: string, accepted: RunItem['accepted']): Promise<RunItem> {
+    await this.database.transaction(async (manager) => {
+      const item = await manager.findOneBy(RunItemEntity, { id: itemId, runId: id });
+      if (!item) throw notFound('item', itemId);
+      if (item.status !== 'off-target')
+        throw new HttpProblem(
+          409,
+          'not-off-target',
+          `Only an item that is off target can be accepted; this one is ${item.status}.`,
+        );
+      await manager.update(RunItemEntity, { id: itemId }, { accepted });
+    });
+    await this.publish(id, [itemId]);
+    return (await this.itemsOf(id, [itemId]))[0];
   }
 
   async start({ titleId, recordingIds, chainId, revision, targetId }: NewRun): Promise<Run> {

@@ -1,5 +1,6 @@
-import type { ItemStatus } from '@tonos/contract';
-import { Not } from 'typeorm';
+import type { ItemStatus, RecipeInput } from '@tonos/contract';
+import { adjustChain } from '@tonos/core';
+import { IsNull, Not } from 'typeorm';
 import { ChainRevisionEntity } from '../chains/chain-entity.ts';
 import type { Database } from '../database/database.ts';
 import type { EventBus } from '../events/event-bus.ts';
@@ -7,9 +8,11 @@ import { RecordingEntity } from '../recordings/recording-entity.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
 import type { Surroundings } from '../surroundings.ts';
 import { TargetEntity } from '../targets/target-entity.ts';
+import { TitleEntity } from '../titles/title-entity.ts';
 import type { Work, WorkSource } from '../workers/dispatcher.ts';
 import type { JobEnd } from '../workers/messages.ts';
 import { secondsLeft } from '../workers/seconds-left.ts';
+import { recipeOf } from './recipe.ts';
 import { RunEntity, RunItemEntity } from './run-entity.ts';
 import { finishIfDone, type RunService } from './run-service.ts';
 
@@ -19,6 +22,7 @@ interface Attempt {
   controller: AbortController;
   outputPath: string;
   spoolFolder: string;
+  recipe: RecipeInput;
   pictures: { surveyPath: string; copyPath: string };
   startedMs: number;
 }
@@ -34,6 +38,7 @@ export class RunWorker implements WorkSource {
     private readonly bus: EventBus,
     private readonly runs: RunService,
     private readonly surroundings: Surroundings,
+    private readonly version: string,
   ) {}
 
   /** Leases of a server that is gone are void: its items wait again. */
@@ -70,10 +75,23 @@ export class RunWorker implements WorkSource {
         revision: run.revision,
       });
       const target = await manager.findOneByOrFail(TargetEntity, { id: run.targetId });
-      return { item, recording, refused, steps: file.steps, target: target.file };
+      const title = await manager.findOneByOrFail(TitleEntity, { id: run.titleId });
+      const current = { titleId: run.titleId, superseded: false, trashedAt: IsNull() };
+      const recipe = recipeOf({
+        version: this.version,
+        recording,
+        chain: file,
+        chainId: run.chainId,
+        revision: run.revision,
+        target: target.file,
+        titleName: title.name,
+        trackTotal: await manager.countBy(RecordingEntity, current),
+        date: run.createdAt,
+      });
+      return { item, recording, refused, recipe, target: target.file };
     });
     if (!taken) return undefined;
-    const { item, recording, refused, steps, target } = taken;
+    const { item, recording, refused, recipe, target } = taken;
     await this.runs.publish(item.runId, [item.id]);
     if (refused) return this.take();
     const attempt: Attempt = {
@@ -81,6 +99,7 @@ export class RunWorker implements WorkSource {
       controller: new AbortController(),
       outputPath: this.store.temporaryPath(),
       spoolFolder: await this.store.spoolFolder(),
+      recipe: recipe.input,
       pictures: { surveyPath: this.store.temporaryPath(), copyPath: this.store.temporaryPath() },
       startedMs: performance.now(),
     };
@@ -90,8 +109,9 @@ export class RunWorker implements WorkSource {
         type: 'render',
         path: this.store.pathOf(recording.sha256),
         name: recording.name,
-        steps,
+        steps: adjustChain(recipe.input.chain.steps, recipe.input.adjustments).steps,
         target,
+        notes: recipe.notes,
         byHand: { boxes: recording.boxes, roomTone: recording.roomToneChoice, marks: recording.marks },
         outputPath: attempt.outputPath,
         spoolFolder: attempt.spoolFolder,
@@ -155,6 +175,7 @@ export class RunWorker implements WorkSource {
       findings,
       overview,
       error: null,
+      recipe: attempt.recipe,
       outputSha256: sha256,
       outputBytes: sizeBytes,
       seconds,

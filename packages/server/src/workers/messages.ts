@@ -1,6 +1,6 @@
 import type { FileProblem } from '@tonos/contract';
 import type { ChainStep, LimitResult, Measurement, StepReport, TargetFile, Verdict } from '@tonos/core';
-import type { FileNotes, MarkedByHand, View, ViewRange } from '@tonos/formats';
+import type { DeliveryNotes, FileNotes, MarkedByHand, View, ViewRange } from '@tonos/formats';
 
 /** The wire between the server and a worker thread: one tagged union a direction. */
 
@@ -22,6 +22,7 @@ export interface RenderJob {
   target: TargetFile;
   /** What people marked in the recording. */
   byHand: MarkedByHand;
+  notes: DeliveryNotes;
   outputPath: string;
   spoolFolder: string;
   pictures: { surveyPath: string; copyPath: string };

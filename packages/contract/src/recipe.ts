@@ -1,0 +1,29 @@
+import { chainStep, roomToneChoice, spectralBox, stepAdjustment, targetFile } from '@tonos/core';
+import * as z from 'zod';
+import { mark } from './recording.ts';
+import { stepReport } from './run.ts';
+
+/** What a render is made from, before anything is learned from the recording. Its SHA-256 goes into the delivered file. */
+export const recipeInput = z.object({
+  version: z.string(),
+  source: z.object({ name: z.string(), sha256: z.string() }),
+  chain: z.object({ name: z.string(), revision: z.number().int(), steps: z.array(chainStep) }),
+  /** What this recording does otherwise. */
+  adjustments: z.array(stepAdjustment),
+  /** What people marked in it. */
+  marked: z.object({ marks: z.array(mark), roomToneChoice, boxes: z.array(spectralBox) }),
+  target: targetFile,
+  /** Written into the file: part of what makes it the same again. */
+  notes: z.record(z.string(), z.unknown()),
+});
+
+/** `tonos.recipe/1`: everything that a delivered file came from. */
+export const recipeFile = recipeInput.extend({
+  format: z.literal('tonos.recipe/1'),
+  /** SHA-256 of the rest without `findings`, keys sorted, as compact JSON. */
+  sha256: z.string(),
+  findings: z.array(stepReport),
+});
+
+export type RecipeInput = z.output<typeof recipeInput>;
+export type RecipeFile = z.output<typeof recipeFile>;

@@ -1,0 +1,71 @@
+import { createHash } from 'node:crypto';
+import type { RecipeFile, RecipeInput } from '@tonos/contract';
+import type { ChainFile, StepReport, TargetFile } from '@tonos/core';
+import type { DeliveryNotes } from '@tonos/formats';
+import type { RecordingEntity } from '../recordings/recording-entity.ts';
+
+interface Ingredients {
+  version: string;
+  recording: RecordingEntity;
+  chain: ChainFile;
+  chainId: string;
+  revision: number;
+  target: TargetFile;
+  titleName: string;
+  trackTotal: number;
+  /** When the run was started: stays the same when an item is tried again. */
+  date: string;
+}
+
+/** What one item is rendered from. */
+export function recipeOf(ingredients: Ingredients): { input: RecipeInput; sha256: string; notes: DeliveryNotes } {
+  const { version, recording, chain, chainId, revision, target, titleName, trackTotal, date } = ingredients;
+  const { name, sha256: source, tags, speaker, marks, roomToneChoice, boxes, position } = recording;
+  const notes: DeliveryNotes = {
+    software: `Tonos ${version}`,
+    title: tags.title ?? name.replace(/\.[^.]*$/, ''),
+    ...(speaker || tags.artist ? { artist: speaker || tags.artist } : {}),
+    album: titleName,
+    track: position,
+    trackTotal,
+    date,
+    ...(tags.timeReferenceSeconds === undefined ? {} : { timeReferenceSeconds: tags.timeReferenceSeconds }),
+    chapters: marks
+      .filter(({ chapter }) => chapter)
+      .map((mark) => ({ title: mark.name, startSeconds: mark.startSeconds })),
+  };
+  const input: RecipeInput = {
+    version,
+    source: { name, sha256: source },
+    chain: { name: chain.name, revision, steps: chain.steps },
+    adjustments: recording.adjustments[chainId] ?? [],
+    marked: { marks, roomToneChoice, boxes },
+    target,
+    notes: { ...notes },
+  };
+  const sha256 = sha256Of(input);
+  return { input, sha256, notes: { ...notes, recipeSha256: sha256 } };
+}
+
+export const recipeFileOf = (input: RecipeInput, findings: StepReport[]): RecipeFile => ({
+  format: 'tonos.recipe/1',
+  sha256: sha256Of(input),
+  ...input,
+  findings,
+});
+
+const sha256Of = (input: RecipeInput): string =>
+  createHash('sha256')
+    .update(JSON.stringify(sorted(input)))
+    .digest('hex');
+
+/** Keys in order, so that one content has one hash. */
+const sorted = (value: unknown): unknown => {
+  if (Array.isArray(value)) return value.map(sorted);
+  if (typeof value !== 'object' || value === null) return value;
+  return Object.fromEntries(
+    Object.entries(value)
+      .sort(([a], [b]) => (a < b ? -1 : 1))
+      .map(([key, inner]) => [key, sorted(inner)]),
+  );
+};

@@ -1,0 +1,116 @@
+import type { Chain, RecipeFile, Recording, Run, RunItem, Target, Title } from '@tonos/contract';
+import { TestServer, voiceFile } from '../testing/test-server.ts';
+
+let server: TestServer;
+let titleId: string;
+let recordings: Recording[];
+let chain: Chain;
+
+beforeAll(async () => {
+  server = await TestServer.start();
+  titleId = (await server.call<Title>('POST', '/titles', { name: 'The Salt Road', kind: 'audiobook' })).body.id;
+  const form = new FormData();
+  for (const [name, seed] of [
+    ['one.wav', 3],
+    ['two.wav', 4],
+  ] as const)
+    form.append('files', await voiceFile(name, 3, seed));
+  recordings = (await server.call<Recording[]>('POST', `/titles/${titleId}/recordings`, form)).body;
+  const steps = [{ id: 'trim', kind: 'gain', settings: { gainDb: 2 } }];
+  chain = (await server.call<Chain>('POST', '/chains', { name: 'Plain', steps })).body;
+});
+afterAll(() => server.remove());
+
+async function ran(targetId: string): Promise<Run> {
+  const recordingIds = recordings.map(({ id }) => id);
+  const { body } = await server.call<Run>('POST', '/runs', { titleId, recordingIds, chainId: chain.id, targetId });
+  return server.until<Run>(`/runs/${body.id}`, ({ status }) => status === 'finished');
+}
+const added = async (limits: unknown[]) =>
+  (
+    await server.call<Target>('POST', '/targets', {
+      name: 'Kept as it is',
+      limits,
+      output: { container: 'wav', bitDepth: 24 },
+    })
+  ).body.id;
+
+it('adjusts a chain for one recording only, and keeps what it was made from', async () => {
+  const [one, two] = recordings;
+  await server.call('PATCH', '/recordings', {
+    ids: [one.id],
+    adjust: { chainId: chain.id, steps: [{ id: 'trim', settings: { gainDb: -10 } }] },
+  });
+  const run = await ran(await added([{ measure: 'truePeakDbtp', max: 20 }]));
+  const changes = run.items.map(({ before, after }) => after!.rmsDbfs! - before!.rmsDbfs!);
+  // the peak limit lies out of reach: only the chain acts
+  expect(changes[0]).toBeCloseTo(-10, 1);
+  expect(changes[1]).toBeCloseTo(2, 1);
+
+  const recipe = async (item: RunItem) =>
+    (await server.call<RecipeFile>('GET', `/runs/${run.id}/items/${item.id}/recipe`)).body;
+  const [adjusted, plain] = [await recipe(run.items[0]), await recipe(run.items[1])];
+  expect(adjusted).toMatchObject({
+    format: 'tonos.recipe/1',
+    source: { name: 'one.wav', sha256: one.sha256 },
+    chain: { name: 'Plain', revision: 1, steps: [{ settings: { gainDb: 2 } }] },
+    adjustments: [{ id: 'trim', settings: { gainDb: -10 } }],
+    findings: [{ kind: 'gain' }],
+  });
+  expect(plain.adjustments).toEqual([]);
+
+  const file = Buffer.from(
+    await (await fetch(`${server.origin}/api/runs/${run.id}/items/${run.items[0].id}/output`)).arrayBuffer(),
+  );
+  expect(file.toString('latin1')).toContain(adjusted.sha256);
+  await server.call('POST', `/runs/${run.id}/retry`, { itemIds: run.items.map(({ id }) => id) });
+  const again = await server.until<Run>(`/runs/${run.id}`, ({ status }) => status === 'finished');
+  expect(again.items.map(({ output }) => output!.sha256)).toEqual(run.items.map(({ output }) => output!.sha256));
+
+  await server.call('PATCH', '/recordings', {
+    ids: [one.id, two.id],
+    adjust: { chainId: chain.id, steps: [], replace: true },
+  });
+  expect((await server.call<Recording>('GET', `/recordings/${one.id}`)).body.adjustments).toEqual({ [chain.id]: [] });
+});
+
+it('touches only what is named where many are adjusted at once', async () => {
+  const adjust = (ids: string[], settings: object) =>
+    server.call<Recording[]>('PATCH', '/recordings', {
+      ids,
+      adjust: { chainId: chain.id, steps: [{ id: 'trim', settings }] },
+    });
+  await adjust([recordings[0].id], { gainDb: 1 });
+  const { body } = await adjust(
+    recordings.map(({ id }) => id),
+    { invertPolarity: true },
+  );
+  expect(body.map(({ adjustments }) => adjustments[chain.id][0].settings)).toEqual([
+    { gainDb: 1, invertPolarity: true },
+    { invertPolarity: true },
+  ]);
+});
+
+it('delivers what is off target only where a person accepted it, and says why', async () => {
+  const run = await ran(await added([{ measure: 'durationSeconds', max: 1 }]));
+  expect(run.items.map(({ status }) => status)).toEqual(['off-target', 'off-target']);
+  const path = `/runs/${run.id}/items/${run.items[0].id}/acceptance`;
+  expect((await server.call('PUT', path, { reason: ' ' })).status).toBe(422);
+  const accepted = await server.call<RunItem>('PUT', path, { reason: 'Agreed with the client.' });
+  expect(accepted.body).toMatchObject({ status: 'off-target', accepted: { reason: 'Agreed with the client.' } });
+  const zip = async () =>
+    Buffer.from(await (await fetch(`${server.origin}/api/runs/${run.id}/package`)).arrayBuffer()).toString('latin1');
+  const bag = await zip();
+  expect(bag).toContain('data/one.wav');
+  expect(bag).not.toContain('data/two.wav');
+  expect(bag).toContain('Agreed with the client.');
+  expect((await server.call('DELETE', path)).status).toBe(204);
+  expect(await zip()).not.toContain('data/one.wav');
+});
+
+it('accepts nothing that is within or has no file', async () => {
+  const run = await ran(await added([{ measure: 'durationSeconds', max: 100 }]));
+  expect(
+    (await server.call('PUT', `/runs/${run.id}/items/${run.items[0].id}/acceptance`, { reason: 'x' })).status,
+  ).toBe(409);
+});
