@@ -77,6 +77,8 @@ export {
 } from './signal/signal.ts';
 export { STEPS, stepOfKind } from './steps/index.ts';
 export type { AnyStep, Findings, Processor, StepDefinition, Study } from './steps/step.ts';
+export { asksForEnds, type EndsNote, fitEnds } from './target/ends.ts';
+export { endsText, reasonsOff } from './target/explain.ts';
 export { applyPlan, correctedPlan, deliveredFormat, type FinishPlan, firstPlan, layOut } from './target/finish.ts';
 export { SHIPPED_TARGETS } from './target/shipped-targets.ts';
 export { type Limit, type OutputFormat, type TargetFile, targetFile } from './target/target-file.ts';

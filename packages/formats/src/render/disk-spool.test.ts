@@ -83,7 +83,7 @@ describe('renderFile', () => {
     const voice = babble(5, 16000).map((x) => 0.2 * x + 0.001 * Math.sin(x * 1e6));
     const path = await written([voice, voice.map((x) => 0.5 * x)]);
     const { findings, after, verdict } = await renderFile({ ...job(path), progress: (share) => shares.push(share) });
-    expect(findings.map(({ kind }: StepReport) => kind)).toEqual(['high-pass', 'noise-reduction']);
+    expect(findings.map(({ kind }: StepReport) => kind)).toEqual(['high-pass', 'noise-reduction', 'finish']);
     expect(after).toMatchObject({ channels: 2, sampleRateHz: 48000 });
     expect(Math.abs(after.durationSeconds - 5)).toBeLessThan(1e-6);
     expect(verdict).toBe('within');

@@ -3,18 +3,22 @@ import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import {
   applyPlan,
+  asksForEnds,
   boxSteps,
   type CancelSignal,
   type ConfiguredStep,
   correctedPlan,
   deliveredFormat,
+  endsText,
   firstPlan,
+  fitEnds,
   judge,
   type LimitResult,
   layOut,
   type Measurement,
   type OutputFormat,
   type RoomToneChoice,
+  reasonsOff,
   runChain,
   type SignalFormat,
   type SpectralBox,
@@ -99,12 +103,16 @@ export async function renderFile(job: RenderJob): Promise<RenderResult> {
 }
 
 class Rendering {
+  private notes: DeliveryNotes | undefined;
+
   constructor(
     private readonly job: RenderJob,
     private readonly output: OutputFormat,
     private readonly source: AudioFile,
     private readonly openSpool: (format: SignalFormat) => Promise<DiskSpool>,
-  ) {}
+  ) {
+    this.notes = job.notes;
+  }
 
   async run(): Promise<RenderResult> {
     const { chain, target, signal } = this.job;
@@ -126,18 +134,33 @@ class Rendering {
       await this.encode(heard.format, (sink) => pipe(heard, sink, signal));
       return this.noted({ ...(await this.judgeOutput()), findings, rounds: 1 });
     }
+    const ends = asksForEnds(target) ? await fitEnds(heard, target, { signal }) : { source: heard, note: undefined };
+    this.shiftChapters(ends.note?.headSeconds ?? 0);
     const laidOut = await this.openSpool(deliveredFormat(target, heard.format));
-    const { heardDb } = await layOut(heard, laidOut, target, {
+    const { heardDb } = await layOut(ends.source, laidOut, target, {
       signal,
       progress: this.stage(0.5, 0.65, 'rate and layout'),
     });
     await heard.discard();
-    return this.noted({ ...(await this.land(laidOut, target, heardDb)), findings });
+    const { gainDb, ...landed } = await this.land(laidOut, target, heardDb);
+    const notes = [...(ends.note ? [endsText(ends.note)] : []), ...reasonsOff(landed.limits, gainDb)];
+    const finish = { id: 'finish', kind: 'finish', findings: { gainDb, note: notes.join('; ') }, deepest: {} };
+    return this.noted({ ...landed, findings: [...findings, finish] });
+  }
+
+  /** Chapters keep their words where the head was cut or lengthened. */
+  private shiftChapters(seconds: number): void {
+    if (!this.notes?.chapters) return;
+    const chapters = this.notes.chapters.map((chapter) => ({
+      ...chapter,
+      startSeconds: Math.max(0, chapter.startSeconds + seconds),
+    }));
+    this.notes = { ...this.notes, chapters };
   }
 
   /** A WAV carries its own loudness. */
   private async noted(result: RenderResult): Promise<RenderResult> {
-    if (this.output.container === 'wav' && this.job.notes) await noteLoudness(this.job.outputPath, result.after);
+    if (this.output.container === 'wav' && this.notes) await noteLoudness(this.job.outputPath, result.after);
     return result;
   }
 
@@ -151,7 +174,7 @@ class Rendering {
       );
       const result = await this.judgeOutput();
       const next = correctedPlan(target, plan, result.after);
-      if (!next || rounds === MOST_ROUNDS) return { ...result, rounds };
+      if (!next || rounds === MOST_ROUNDS) return { ...result, rounds, gainDb: plan.gainDb };
       plan = next;
       await this.discardOutput();
     }
@@ -167,7 +190,7 @@ class Rendering {
         format,
         bitDepth: this.output.bitDepth,
         bitrateKbps: this.output.bitrateKbps,
-        notes: this.job.notes,
+        notes: this.notes,
       });
       await fill(writer);
       await writer.finish();

@@ -41,7 +41,8 @@ export function ItemAccount({ item: { before, after, findings, error, seconds } 
         <ol className={classes.steps}>
           {findings.map((report) => (
             <li key={report.id}>
-              <strong>{stepOfKind(report.kind)?.title ?? report.kind}</strong> {reportText(report)}
+              <strong>{report.kind === 'finish' ? 'Finish' : (stepOfKind(report.kind)?.title ?? report.kind)}</strong>{' '}
+              {reportText(report)}
             </li>
           ))}
         </ol>

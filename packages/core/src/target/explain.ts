@@ -1,0 +1,44 @@
+import { LIMITABLE_MEASURES } from '../measure/measurement.ts';
+import { figure, signedFigure } from '../signal/figures.ts';
+import type { EndsNote } from './ends.ts';
+import type { LimitResult } from './verdict.ts';
+
+/** What would bring a measure inside, by the measure and the side on which it lies outside. */
+const MISSING: Readonly<Record<string, (by: string) => string>> = {
+  'noiseFloorDbfs over': (by) => `${by} dB more noise reduction is missing`,
+  'loudnessRangeLu over': () => 'a leveller or a compressor before the finish is missing',
+  'maxShortTermLufs over': (by) =>
+    `the loudest passage must come down by ${by} LU against the rest: a leveller or a compressor is missing`,
+  'maxMomentaryLufs over': (by) =>
+    `the loudest moment must come down by ${by} LU against the rest: a compressor is missing`,
+  'clippedRuns over': () => 'declip is missing, or a better recording',
+  'integratedLufs under': () => 'the peak limit leaves no room: a compressor before the finish is missing',
+  'rmsDbfs under': () => 'the peak limit leaves no room: a compressor before the finish is missing',
+  'durationSeconds over': () => 'it must be divided',
+};
+
+/** Why a delivery is off target: each required limit that does not hold, with its figure and what is missing. */
+export function reasonsOff(limits: readonly LimitResult[], gainDb: number): string[] {
+  return limits
+    .filter(({ required, result }) => required && result !== 'within')
+    .map(({ measure, value, result, by, min, max }) => {
+      const { title, unit, decimals } = LIMITABLE_MEASURES[measure];
+      if (value === null || by === null) return `${title} can\u2019t be told: there is nothing to measure.`;
+      const limit = figure(result === 'over' ? max! : min!, decimals);
+      const place = `${figure(value, decimals)} ${unit}, ${figure(by, decimals)} ${result} its limit of ${limit}`;
+      const raised = measure === 'noiseFloorDbfs' && gainDb > 0 ? ` after a gain of ${signedFigure(gainDb)} dB` : '';
+      const missing = MISSING[`${measure} ${result}`]?.(figure(by, 1));
+      return `${title} is ${place}${raised}${missing ? `: ${missing}` : ''}.`;
+    });
+}
+
+/** What the finish did to the ends, in words. */
+export function endsText({ headSeconds, tailSeconds, filledWith }: EndsNote): string {
+  const part = (name: string, seconds: number) =>
+    seconds ? [`${name} ${seconds > 0 ? 'lengthened' : 'cut'} by ${figure(Math.abs(seconds), 2)} s`] : [];
+  const parts = [...part('head', headSeconds), ...part('tail', tailSeconds)].join(', ');
+  if (!filledWith) return parts;
+  return filledWith === 'room tone'
+    ? `${parts}, filled with its own room tone`
+    : `${parts}, filled with silence: it has no usable room tone`;
+}
