@@ -21,6 +21,7 @@ export {
   chainStep,
   configureChain,
 } from './chain/chain-file.ts';
+export { type Ledger, type LedgerFigures, type LedgerRow, measureLedger } from './chain/ledger.ts';
 export { type OrderAdvice, orderAdvice } from './chain/order-advice.ts';
 export { planPasses } from './chain/plan.ts';
 export { type RunSurroundings, runChain, type Spool, type StepReport } from './chain/run.ts';

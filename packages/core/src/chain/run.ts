@@ -4,7 +4,7 @@ import type { Findings, KnownOfRecording } from '../steps/step.ts';
 import type { ConfiguredStep } from './chain-file.ts';
 import { type Pass, planPasses } from './plan.ts';
 import { type Scope, ScopeFade } from './scope.ts';
-import { formatAfter, RunningSteps } from './step-runner.ts';
+import { formatAfter, type HeardAfter, RunningSteps } from './step-runner.ts';
 
 /** Where a signal lies between passes, in float32. `discard` gives its space back. */
 export interface Spool extends Source, Sink {
@@ -15,6 +15,8 @@ export interface RunSurroundings {
   openSpool(format: SignalFormat): Promise<Spool>;
   signal?: CancelSignal;
   known?: KnownOfRecording;
+  /** Hears what every step makes. */
+  heard?: HeardAfter;
   /** Frames that went through a pass, out of frames x passes. */
   progress?: (frames: number, pass: number, passes: number) => void;
 }
@@ -87,9 +89,14 @@ async function runPass(
   source: Source,
   sink: Sink | undefined,
   findings: Record<string, Findings>,
-  { signal, known, progress }: Pick<RunSurroundings, 'signal' | 'known'> & { progress: (frames: number) => void },
+  {
+    signal,
+    known,
+    heard,
+    progress,
+  }: Pick<RunSurroundings, 'signal' | 'known' | 'heard'> & { progress: (frames: number) => void },
 ): Promise<Record<string, Record<string, number>>> {
-  const steps = new RunningSteps(pass.applies, source.format, findings, known);
+  const steps = new RunningSteps(pass.applies, source.format, findings, known, heard);
   const format = formatAfter(pass.applies, source.format, findings);
   const study = pass.studies?.definition.study?.(pass.studies.settings, format, known ?? {});
   for await (const block of source.blocks({ signal })) {

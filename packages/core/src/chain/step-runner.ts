@@ -99,12 +99,44 @@ export class RunningStep {
 
 const FLUSH_FRAMES = 4096;
 
+/** Hears what a step makes, in line with the source: without latency, and as long. The block is only lent. */
+export type HeardAfter = (id: string, block: Block) => void;
+
+/** Takes latency off the start of a signal and lets out no more frames than went in. */
+class InLine {
+  private owed = 0;
+
+  constructor(private toDrop: number) {}
+
+  get missing(): number {
+    return this.owed;
+  }
+
+  get late(): number {
+    return this.toDrop;
+  }
+
+  goesIn(frames: number): void {
+    this.owed += frames;
+  }
+
+  comesOut(block: Block): Block {
+    const frames = framesOf(block);
+    const dropped = Math.min(this.toDrop, frames);
+    this.toDrop -= dropped;
+    const kept = Math.min(frames - dropped, this.owed);
+    this.owed -= kept;
+    return dropped || kept < frames ? block.map((channel) => channel.subarray(dropped, dropped + kept)) : block;
+  }
+}
+
 /** Steps in series. Their latency is taken off at the start and let out at the end: output is as long as input. */
 export class RunningSteps {
   private readonly steps: RunningStep[];
   private readonly channels: number;
-  private toDrop: number;
-  private owed = 0;
+  private readonly output: InLine;
+  /** After each step, where somebody hears it. */
+  private readonly between: InLine[];
   /** Largest of each step's traces so far, by step id. */
   readonly deepest: Record<string, Record<string, number>> = {};
 
@@ -113,28 +145,31 @@ export class RunningSteps {
     format: SignalFormat,
     findings: Readonly<Record<string, Findings>>,
     known: KnownOfRecording = {},
+    private readonly heard?: HeardAfter,
   ) {
     let lateFrames = 0;
+    this.between = [];
     this.steps = configured.map((step, i) => {
       const own = formatAfter(configured.slice(0, i), format, findings);
       const running = new RunningStep(step, own, findings[step.id] ?? {}, { known, lateFrames });
       lateFrames += running.latencyFrames;
+      if (heard) this.between.push(new InLine(lateFrames));
       return running;
     });
     this.channels = format.channels;
-    this.toDrop = this.steps.reduce((sum, step) => sum + step.latencyFrames, 0);
+    this.output = new InLine(lateFrames);
   }
 
   /** Changes the block in place and returns the part of it that is output by now. */
   process(block: Block): Block {
-    this.owed += framesOf(block);
+    for (const line of [this.output, ...this.between]) line.goesIn(framesOf(block));
     return this.advance(block);
   }
 
   /** What is still inside. */
   *flush(): Generator<Block> {
-    while (this.owed > 0) {
-      const frames = Math.min(FLUSH_FRAMES, this.owed + this.toDrop);
+    while (this.output.missing > 0) {
+      const frames = Math.min(FLUSH_FRAMES, this.output.missing + this.output.late);
       const out = this.advance(Array.from({ length: this.channels }, () => new Float32Array(frames)));
       if (framesOf(out)) yield out;
     }
@@ -144,14 +179,11 @@ export class RunningSteps {
     let block = input;
     this.steps.forEach((step, i) => {
       block = step.process(block);
-      this.note(this.configured[i].id, step.trace);
+      const { id } = this.configured[i];
+      this.note(id, step.trace);
+      this.heard?.(id, this.between[i].comesOut(block));
     });
-    const frames = framesOf(block);
-    const dropped = Math.min(this.toDrop, frames);
-    this.toDrop -= dropped;
-    const kept = Math.min(frames - dropped, this.owed);
-    this.owed -= kept;
-    return dropped || kept < frames ? block.map((channel) => channel.subarray(dropped, dropped + kept)) : block;
+    return this.output.comesOut(block);
   }
 
   private note(id: string, trace: Readonly<Record<string, number>>): void {

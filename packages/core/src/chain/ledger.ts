@@ -1,0 +1,154 @@
+import { TruePeakMeter } from '../dsp/true-peak.ts';
+import { LevelMeter } from '../measure/levels.ts';
+import { LoudnessMeter } from '../measure/loudness.ts';
+import type { SoundFigures } from '../measure/measurement.ts';
+import { NoiseFloorMeter } from '../measure/noise-floor.ts';
+import { gainToDb, levelOrNull, powerToDb } from '../signal/decibels.ts';
+import { type Block, framesOf, type SignalFormat, type Source } from '../signal/signal.ts';
+import type { Findings } from '../steps/step.ts';
+import type { ConfiguredStep } from './chain-file.ts';
+import { type RunSurroundings, runChain, type StepReport } from './run.ts';
+
+/** The account of what each step of a chain does to the levels. */
+
+export type LedgerFigures = Pick<
+  SoundFigures,
+  | 'integratedLufs'
+  | 'maxShortTermLufs'
+  | 'loudnessRangeLu'
+  | 'truePeakDbtp'
+  | 'samplePeakDbfs'
+  | 'rmsDbfs'
+  | 'noiseFloorDbfs'
+>;
+
+export interface LedgerRow {
+  /** The step's id. */
+  id: string;
+  figures: LedgerFigures;
+}
+
+export interface Ledger {
+  source: LedgerFigures;
+  /** A row for each step that is on, in order. */
+  rows: LedgerRow[];
+}
+
+/** The figures of one row while they come in. Its layout is that of the first block. */
+class RowMeter {
+  private meters:
+    | { loudness: LoudnessMeter; truePeak: TruePeakMeter; levels: LevelMeter; floor: NoiseFloorMeter }
+    | undefined;
+
+  constructor(private readonly sampleRateHz: number) {}
+
+  hear(block: Block): void {
+    if (!framesOf(block)) return;
+    const format: SignalFormat = { sampleRateHz: this.sampleRateHz, channels: block.length };
+    this.meters ??= {
+      loudness: new LoudnessMeter(format),
+      truePeak: new TruePeakMeter(format.channels),
+      levels: new LevelMeter(format.channels),
+      floor: new NoiseFloorMeter(format),
+    };
+    for (const meter of Object.values(this.meters)) meter.hear(block);
+  }
+
+  conclude(): LedgerFigures | undefined {
+    if (!this.meters) return undefined;
+    const { loudness, truePeak, levels, floor } = this.meters;
+    const { integratedLufs, maxShortTermLufs, loudnessRangeLu } = loudness.conclude();
+    const { samplePeak, meanSquare } = levels.conclude();
+    const { floorPower } = floor.conclude();
+    return {
+      integratedLufs: levelOrNull(integratedLufs),
+      maxShortTermLufs: levelOrNull(maxShortTermLufs),
+      loudnessRangeLu,
+      truePeakDbtp: levelOrNull(gainToDb(truePeak.conclude())),
+      samplePeakDbfs: levelOrNull(gainToDb(samplePeak)),
+      rmsDbfs: levelOrNull(powerToDb(meanSquare)),
+      noiseFloorDbfs: floorPower === null ? null : levelOrNull(powerToDb(floorPower)),
+    };
+  }
+}
+
+const NO_FIGURES: LedgerFigures = {
+  integratedLufs: null,
+  maxShortTermLufs: null,
+  loudnessRangeLu: null,
+  truePeakDbtp: null,
+  samplePeakDbfs: null,
+  rmsDbfs: null,
+  noiseFloorDbfs: null,
+};
+
+export interface LedgerSurroundings extends RunSurroundings {
+  /** Told now and then: what is known by now of the rows that have heard something, and the share of the work that is done. */
+  interim?: (ledger: Ledger, share: number) => void;
+  /** How many frames lie between two tellings. */
+  interimFrames?: number;
+  /** Frames of the source, for the share. */
+  frames?: number;
+}
+
+/**
+ * Runs a chain over a source and measures the source and what every step makes of it, in one go for each pass.
+ * @param given findings that spare steps their study
+ */
+export async function measureLedger(
+  chain: readonly ConfiguredStep[],
+  source: Source,
+  surroundings: LedgerSurroundings,
+  given: Readonly<Record<string, Findings>> = {},
+): Promise<Ledger & { reports: StepReport[] }> {
+  const { sampleRateHz } = source.format;
+  const { interim, interimFrames = Number.POSITIVE_INFINITY, frames = Number.POSITIVE_INFINITY } = surroundings;
+  const before = new RowMeter(sampleRateHz);
+  const meters = new Map(chain.map(({ id }) => [id, new RowMeter(sampleRateHz)]));
+  const state = (): Ledger => ({
+    source: before.conclude() ?? NO_FIGURES,
+    rows: chain.flatMap(({ id }) => {
+      const figures = meters.get(id)!.conclude();
+      return figures ? [{ id, figures }] : [];
+    }),
+  });
+  let told = 0;
+  let done = 0;
+  const reports = await runChain(
+    chain,
+    heardOnce(source, (block) => before.hear(block)),
+    () => ({ write: () => {} }),
+    {
+      ...surroundings,
+      heard: (id, block) => {
+        meters.get(id)!.hear(block);
+        surroundings.heard?.(id, block);
+      },
+      progress: (count, pass, passes) => {
+        done += count;
+        surroundings.progress?.(count, pass, passes);
+        if (done - told < interimFrames) return;
+        told = done;
+        interim?.(state(), Math.min(1, done / (frames * passes)));
+      },
+    },
+    given,
+  );
+  return { ...state(), reports };
+}
+
+/** The source itself, heard by somebody else the first time that it is read. */
+const heardOnce = (source: Source, hear: (block: Block) => void): Source => {
+  let isFirst = true;
+  return {
+    format: source.format,
+    async *blocks(options) {
+      const listens = isFirst;
+      isFirst = false;
+      for await (const block of source.blocks(options)) {
+        if (listens) hear(block);
+        yield block;
+      }
+    },
+  };
+};
