@@ -2,6 +2,7 @@ import { chainFile, targetFile } from '@tonos/core';
 import * as z from 'zod';
 import { catalogueEntry, chain, chainSummary, newDraft, newRevision, revision } from './chain.ts';
 import { folder, folderQuery, fromFolder } from './folder.ts';
+import { ledgerQuestion } from './ledger.ts';
 import { recipeFile } from './recipe.ts';
 import {
   arrivalQuery,
@@ -78,6 +79,11 @@ export const ROUTES = {
     query: viewQuery,
     reply: recordingView,
   }),
+  ledger: post(
+    '/api/recordings/:id/ledger',
+    'What steps do to the levels of a recording: lines of JSON, the last one "done" or "failed".',
+    { body: ledgerQuestion, streams: 'application/x-ndjson', status: 200 },
+  ),
   recordingSpectrum: get('/api/recordings/:id/spectrum', 'Long-term spectra of loud and quiet, and the levels.', {
     reply: recordingSpectrum,
   }),

@@ -7,6 +7,7 @@ import { loadDemo } from './demo/load-demo.ts';
 import { EventBus } from './events/event-bus.ts';
 import { eventRoutes } from './events/routes.ts';
 import { createApp } from './http/app.ts';
+import { LedgerService } from './recordings/ledger-service.ts';
 import type { UploadLimits } from './recordings/receive-files.ts';
 import { RecordingService } from './recordings/recording-service.ts';
 import { resumableUploads } from './recordings/resumable-uploads.ts';
@@ -23,6 +24,7 @@ import { TargetService } from './targets/target-service.ts';
 import { titleRoutes } from './titles/routes.ts';
 import { TitleService } from './titles/title-service.ts';
 import { Dispatcher } from './workers/dispatcher.ts';
+import { OneAtATime } from './workers/one-at-a-time.ts';
 import { WorkerPool } from './workers/worker-pool.ts';
 
 export interface ServerOptions {
@@ -64,7 +66,9 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   const worker = new RunWorker(database, store, bus, runs, surroundings, options.version);
   const pool = new WorkerPool(options.threads, options.workerFile);
   const sightPool = new WorkerPool(1, options.workerFile);
-  const sight = new SightService(recordings, sightPool);
+  const sight = new SightService(recordings, new OneAtATime(sightPool));
+  const ledgerPool = new WorkerPool(1, options.workerFile);
+  const ledgers = new LedgerService(recordings, store, new OneAtATime(ledgerPool));
   const folders = new ServerFolders(options.roots ?? [], store);
   const dispatcher = new Dispatcher(pool, [recordings, worker], options.report);
   const nudge = () => dispatcher.nudge();
@@ -81,7 +85,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
     features: (router) => {
       titleRoutes(router, titles);
       resumableUploads(router, { recordings, store, largestBytes: options.uploadLimits.fileBytes, nudge });
-      recordingRoutes(router, { recordings, sight, folders, store, limits: options.uploadLimits, nudge });
+      recordingRoutes(router, { recordings, sight, ledgers, folders, store, limits: options.uploadLimits, nudge });
       chainRoutes(router, chains);
       targetRoutes(router, targets);
       runRoutes(router, { runs, worker, recordings, store, version: options.version, now: surroundings.now, nudge });
@@ -108,6 +112,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
       await closed;
       await pool.close();
       await sightPool.close();
+      await ledgerPool.close();
       await database.close();
     },
   };

@@ -114,7 +114,8 @@ export class RecordingService implements WorkSource {
     return sightOf(this.store, sha256, name);
   }
 
-  private async readable(id: string, done: string): Promise<RecordingEntity & { measurement: Measurement }> {
+  /** A recording whose figures are known. @param done what can't be done otherwise: "given out" */
+  async readable(id: string, done: string): Promise<RecordingEntity & { measurement: Measurement }> {
     const recording = await this.find(id);
     const { measurement, name } = recording;
     if (measurement) return { ...recording, measurement };

@@ -5,6 +5,7 @@ import { sendSamples } from '../http/send-samples.ts';
 import { serve } from '../http/serve.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
 import { spectrumOf } from '../storage/sight.ts';
+import type { LedgerService } from './ledger-service.ts';
 import { receiveFiles, type UploadLimits } from './receive-files.ts';
 import type { RecordingService } from './recording-service.ts';
 import type { ServerFolders } from './server-folders.ts';
@@ -13,6 +14,7 @@ import type { SightService } from './sight-service.ts';
 export interface RecordingRoutesNeeds {
   recordings: RecordingService;
   sight: SightService;
+  ledgers: LedgerService;
   folders: ServerFolders;
   store: BlobStore;
   limits: UploadLimits;
@@ -22,7 +24,7 @@ export interface RecordingRoutesNeeds {
 
 export function recordingRoutes(
   router: Router,
-  { recordings, sight, folders, store, limits, nudge }: RecordingRoutesNeeds,
+  { recordings, sight, ledgers, folders, store, limits, nudge }: RecordingRoutesNeeds,
 ): void {
   serve(router, ROUTES.recordings, ({ params }) => recordings.listOf(params.id));
   serve(router, ROUTES.addRecordings, async ({ params, query, request }) => {
@@ -52,6 +54,13 @@ export function recordingRoutes(
   serve(router, ROUTES.recordingView, ({ params, query, response }) =>
     sight.view(params.id, query, goneSignal(response)),
   );
+  serve(router, ROUTES.ledger, async ({ params, body, response }) => {
+    await ledgers.measure(params.id, body, goneSignal(response), (line) => {
+      if (!response.headersSent) response.type('application/x-ndjson');
+      response.write(`${JSON.stringify(line)}\n`);
+    });
+    response.end();
+  });
   serve(router, ROUTES.recordingSpectrum, async ({ params }) => ({
     spectrum: await spectrumOf(await recordings.sight(params.id)),
   }));

@@ -1,19 +1,14 @@
 import type { RecordingView, SpectrogramQuery, ViewQuery } from '@tonos/contract';
 import { HttpProblem } from '../http/problems.ts';
 import type { JobEnd, LookJob } from '../workers/messages.ts';
-import type { WorkerPool } from '../workers/worker-pool.ts';
+import type { OneAtATime } from '../workers/one-at-a-time.ts';
 import type { RecordingService } from './recording-service.ts';
 
-/**
- * Pictures of recordings, made by a thread of their own: renders may keep all the others busy for hours. Questions are
- * answered one after the other; one that nobody waits for any more is left out.
- */
+/** Pictures of recordings, made by a thread of their own: renders may keep all the others busy for hours. */
 export class SightService {
-  private last: Promise<unknown> = Promise.resolve();
-
   constructor(
     private readonly recordings: RecordingService,
-    private readonly pool: WorkerPool,
+    private readonly queue: OneAtATime,
   ) {}
 
   async view(id: string, query: ViewQuery, signal: AbortSignal): Promise<RecordingView> {
@@ -37,13 +32,7 @@ export class SightService {
   ): Promise<JobEnd> {
     const sight = await this.recordings.sight(id);
     const job: LookJob = { type, ...sight, range: { fromSeconds: from, toSeconds: to, columns }, rows };
-    const mine = this.last.then(() =>
-      signal.aborted
-        ? { type: 'cancelled' as const }
-        : this.pool.run(job, { signal: new AbortController().signal, progress: () => {} }),
-    );
-    this.last = mine;
-    return mine;
+    return this.queue.run(job, { wanted: signal });
   }
 }
 

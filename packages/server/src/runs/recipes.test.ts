@@ -1,4 +1,4 @@
-import type { Chain, RecipeFile, Recording, Run, RunItem, Target, Title } from '@tonos/contract';
+import type { Chain, LedgerLine, RecipeFile, Recording, Run, RunItem, Target, Title } from '@tonos/contract';
 import { TestServer, voiceFile } from '../testing/test-server.ts';
 
 let server: TestServer;
@@ -55,7 +55,7 @@ it('adjusts a chain for one recording only, and keeps what it was made from', as
     source: { name: 'one.wav', sha256: one.sha256 },
     chain: { name: 'Plain', revision: 1, steps: [{ settings: { gainDb: 2 } }] },
     adjustments: [{ id: 'trim', settings: { gainDb: -10 } }],
-    findings: [{ kind: 'gain' }],
+    findings: [{ kind: 'gain' }, { kind: 'finish' }],
   });
   expect(plain.adjustments).toEqual([]);
 
@@ -113,4 +113,31 @@ it('accepts nothing that is within or has no file', async () => {
   expect(
     (await server.call('PUT', `/runs/${run.id}/items/${run.items[0].id}/acceptance`, { reason: 'x' })).status,
   ).toBe(409);
+});
+
+it('tells what a chain does to the levels of a recording, line by line', async () => {
+  await server.until<Recording>(`/recordings/${recordings[0].id}`, ({ status }) => status === 'ready');
+  const ask = (steps: unknown[]) =>
+    fetch(`${server.origin}/api/recordings/${recordings[0].id}/ledger`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ steps }),
+    });
+  const answer = await ask([
+    { id: 'a', kind: 'gain', settings: { gainDb: -3 } },
+    { id: 'b', kind: 'noise-reduction' },
+  ]);
+  expect(answer.headers.get('content-type')).toMatch(/x-ndjson/);
+  const lines = (await answer.text())
+    .trim()
+    .split('\n')
+    .map((line) => JSON.parse(line) as LedgerLine);
+  const last = lines.at(-1)!;
+  if (last.type !== 'done') throw new Error(JSON.stringify(last));
+  const [first, second] = last.ledger.rows;
+  expect([first.id, second.id]).toEqual(['a', 'b']);
+  expect(first.figures.rmsDbfs! - last.ledger.source.rmsDbfs!).toBeCloseTo(-3, 5);
+  expect(second.figures.noiseFloorDbfs!).toBeLessThan(first.figures.noiseFloorDbfs! - 8);
+  expect(last.reports[1].findings.noisePowers).toBeDefined();
+  expect((await ask([{ kind: 'gain', settings: { gainDb: 900 } }])).status).toBe(422);
 });

@@ -1,8 +1,10 @@
+import { randomUUID } from 'node:crypto';
+import { join } from 'node:path';
 import { parentPort } from 'node:worker_threads';
 import type { FileProblem } from '@tonos/contract';
-import { configureChain, TonosError } from '@tonos/core';
-import { openAudio, renderFile, SurveyReader, spectrogramOf, surveyAudio, viewOf } from '@tonos/formats';
-import type { FromWorker, Job, JobEnd, LookJob, ToWorker } from './messages.ts';
+import { boxSteps, configureChain, measureLedger, TonosError } from '@tonos/core';
+import { DiskSpool, openAudio, renderFile, SurveyReader, spectrogramOf, surveyAudio, viewOf } from '@tonos/formats';
+import type { FromWorker, Job, JobEnd, LedgerJob, LookJob, ToWorker } from './messages.ts';
 
 /** A worker thread: one job at a time, from the message that brings it to the one that ends it. */
 
@@ -25,11 +27,33 @@ function progressReporter() {
 async function doJob(job: Job, signal: AbortSignal): Promise<JobEnd> {
   const progress = progressReporter();
   if (job.type === 'measure') return { type: 'measured', ...(await surveyAudio({ ...job, signal, progress })) };
+  if (job.type === 'ledger') return account(job, signal);
   if (job.type !== 'render') return look(job);
   const { path, steps, ...rest } = job;
   const result = await renderFile({ ...rest, sourcePath: path, chain: configureChain(steps), signal, progress });
   const { after, overview, findings, verdict, limits, copied } = result;
   return { type: 'rendered', after, overview, findings, verdict: verdict!, limits, copied };
+}
+
+/** The interim rows are told after so much work: enough to see figures come, seldom enough to cost nothing. */
+const INTERIM_SECONDS = 60;
+
+async function account(job: LedgerJob, signal: AbortSignal): Promise<JobEnd> {
+  const audio = await openAudio(job.path, job.name);
+  const { boxes, ...known } = job.byHand;
+  try {
+    const { reports, ...ledger } = await measureLedger([...boxSteps(boxes), ...configureChain(job.steps)], audio, {
+      openSpool: async (format) => new DiskSpool(format, join(job.spoolFolder, `${randomUUID()}.part`)),
+      known,
+      signal,
+      frames: job.frames,
+      interimFrames: INTERIM_SECONDS * audio.format.sampleRateHz,
+      interim: (rows, share) => say({ type: 'progress', share, stage: 'ledger', ledger: rows }),
+    });
+    return { type: 'accounted', ledger, reports };
+  } finally {
+    await audio.close();
+  }
 }
 
 async function look({ type, surveyPath, path, name, range, rows }: LookJob): Promise<JobEnd> {

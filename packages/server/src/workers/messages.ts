@@ -1,5 +1,5 @@
 import type { FileProblem } from '@tonos/contract';
-import type { ChainStep, LimitResult, Measurement, StepReport, TargetFile, Verdict } from '@tonos/core';
+import type { ChainStep, Ledger, LimitResult, Measurement, StepReport, TargetFile, Verdict } from '@tonos/core';
 import type { DeliveryNotes, FileNotes, MarkedByHand, View, ViewRange } from '@tonos/formats';
 
 /** The wire between the server and a worker thread: one tagged union a direction. */
@@ -40,7 +40,19 @@ export interface LookJob {
   rows: number;
 }
 
-export type Job = MeasureJob | RenderJob | LookJob;
+/** What a chain does to the levels, step by step. */
+export interface LedgerJob {
+  type: 'ledger';
+  path: string;
+  name: string;
+  steps: readonly ChainStep[];
+  byHand: MarkedByHand;
+  /** Of the source, for the share that is done. */
+  frames: number;
+  spoolFolder: string;
+}
+
+export type Job = MeasureJob | RenderJob | LookJob | LedgerJob;
 
 export type ToWorker = { type: 'job'; job: Job } | { type: 'cancel' };
 
@@ -68,7 +80,8 @@ export type JobEnd =
   | Rendered
   | { type: 'viewed'; view: View }
   | { type: 'spectra'; values: Uint8Array }
+  | { type: 'accounted'; ledger: Ledger; reports: StepReport[] }
   | { type: 'failed'; error: FileProblem }
   | { type: 'cancelled' };
 
-export type FromWorker = { type: 'progress'; share: number; stage: string } | JobEnd;
+export type FromWorker = { type: 'progress'; share: number; stage: string; ledger?: Ledger } | JobEnd;

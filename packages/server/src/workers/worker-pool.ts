@@ -1,4 +1,5 @@
 import { Worker } from 'node:worker_threads';
+import type { Ledger } from '@tonos/core';
 import type { FromWorker, Job, JobEnd, ToWorker } from './messages.ts';
 
 /** A job that is told to stop has this long; then its thread is ended. */
@@ -23,7 +24,10 @@ export class WorkerPool {
   }
 
   /** Runs a job on a free thread; call only while `free` is above 0. Never rejects. */
-  run(job: Job, options: { signal: AbortSignal; progress: (share: number, stage: string) => void }): Promise<JobEnd> {
+  run(
+    job: Job,
+    options: { signal: AbortSignal; progress: (share: number, stage: string, ledger?: Ledger) => void },
+  ): Promise<JobEnd> {
     const worker = this.idle.pop() ?? this.start();
     this.busy++;
     return new Promise((resolve) => {
@@ -59,7 +63,7 @@ export class WorkerPool {
           false,
         );
       worker.on('message', (message: FromWorker) => {
-        if (message.type === 'progress') options.progress(message.share, message.stage);
+        if (message.type === 'progress') options.progress(message.share, message.stage, message.ledger);
         else settle(message, true);
       });
       worker.on('error', (error) => died(error.message));
