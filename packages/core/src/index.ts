@@ -22,7 +22,7 @@ export {
   configureChain,
 } from './chain/chain-file.ts';
 export { type Ledger, type LedgerFigures, type LedgerRow, measureLedger } from './chain/ledger.ts';
-export { type OrderAdvice, orderAdvice } from './chain/order-advice.ts';
+export { type AdvisedFix, type OrderAdvice, orderAdvice } from './chain/order-advice.ts';
 export { planPasses } from './chain/plan.ts';
 export { type RunSurroundings, runChain, type Spool, type StepReport } from './chain/run.ts';
 export { SHIPPED_CHAINS } from './chain/shipped-chains.ts';
@@ -77,10 +77,11 @@ export {
   sliceBlock,
 } from './signal/signal.ts';
 export { STEPS, stepOfKind } from './steps/index.ts';
-export type { AnyStep, Findings, Processor, StepDefinition, Study } from './steps/step.ts';
+export type { AnyStep, Findings, KnownOfRecording, Processor, StepDefinition, Study } from './steps/step.ts';
 export { asksForEnds, type EndsNote, fitEnds } from './target/ends.ts';
 export { endsText, reasonsOff } from './target/explain.ts';
 export { applyPlan, correctedPlan, deliveredFormat, type FinishPlan, firstPlan, layOut } from './target/finish.ts';
+export { CLOSELY_FORETOLD_DB, type Forecast, forecast } from './target/forecast.ts';
 export { SHIPPED_TARGETS } from './target/shipped-targets.ts';
 export { type Limit, type OutputFormat, type TargetFile, targetFile } from './target/target-file.ts';
 export { judge, type LimitResult, type Verdict } from './target/verdict.ts';

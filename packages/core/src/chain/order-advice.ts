@@ -16,7 +16,12 @@ export interface OrderAdvice {
   message: string;
   /** The figure in question, in dB, where there is one. */
   figureDb?: number;
+  /** What would mend it. */
+  fix: AdvisedFix;
 }
+
+/** Places count from 0, as the chain is before the change. */
+export type AdvisedFix = { act: 'move'; from: number; to: number } | { act: 'remove'; at: number };
 
 const RIDES = new Set(['compressor', 'multiband-compressor', 'leveller', 'expander', 'limiter']);
 const SETS_LEVEL = new Set(['peak-normalise', 'rms-normalise', 'loudness-normalise']);
@@ -35,20 +40,45 @@ interface Placed {
 type Rule = (step: Placed, before: readonly Placed[]) => OrderAdvice | undefined;
 
 const lastOf = (steps: readonly Placed[], kinds: ReadonlySet<string>) => steps.findLast(({ kind }) => kinds.has(kind));
+const moveBefore = (step: Placed, other: Placed | undefined): AdvisedFix => ({
+  act: 'move',
+  from: step.index,
+  to: other?.index ?? 0,
+});
 const named = ({ title, index }: Placed) => `${title} (${index + 1})`;
 
 const noiseReductionLate: Rule = (step, before) => {
   if (step.kind !== 'noise-reduction') return undefined;
   const rides = lastOf(before, RIDES);
   const message = `${named(rides ?? step)} changes the level of the room from moment to moment; noise that moves is found and taken less well. Move noise reduction before it.`;
-  return rides && { code: 'noise-reduction-late', step: step.index, message };
+  return (
+    rides && {
+      code: 'noise-reduction-late',
+      step: step.index,
+      message,
+      fix: moveBefore(
+        step,
+        before.find(({ kind }) => RIDES.has(kind)),
+      ),
+    }
+  );
 };
 
 const highPassLate: Rule = (step, before) => {
   if (step.kind !== 'high-pass') return undefined;
   const driven = lastOf(before, RIDES);
   const message = `Rumble below ${plainFigure(step.settings.frequencyHz as number)} Hz still drives ${named(driven ?? step)}, and turns the voice down with it. Move the high-pass before it.`;
-  return driven && { code: 'high-pass-late', step: step.index, message };
+  return (
+    driven && {
+      code: 'high-pass-late',
+      step: step.index,
+      message,
+      fix: moveBefore(
+        step,
+        before.find(({ kind }) => RIDES.has(kind)),
+      ),
+    }
+  );
 };
 
 /** By how many dB a step can raise the level. */
@@ -66,7 +96,13 @@ const levelAfterLimiter: Rule = (step, before) => {
   const ceiling = limiter.settings.ceilingDbtp as number;
   const much = Number.isFinite(by) ? `by up to ${plainFigure(by)} dB` : 'to wherever its level lies';
   const message = `${step.title} raises peaks over the ceiling of ${plainFigure(ceiling)} dBTP again, ${much}. Move it before ${named(limiter)}.`;
-  return { code: 'level-after-limiter', step: step.index, message, ...(Number.isFinite(by) ? { figureDb: by } : {}) };
+  return {
+    code: 'level-after-limiter',
+    step: step.index,
+    message,
+    ...(Number.isFinite(by) ? { figureDb: by } : {}),
+    fix: moveBefore(step, limiter),
+  };
 };
 
 /** The largest boost of an equaliser, in dB. */
@@ -83,21 +119,21 @@ const boostAfterLimiter: Rule = (step, before) => {
   const by = boostDb(step);
   if (!limiter || by <= 0) return undefined;
   const message = `A boost of ${plainFigure(by)} dB after ${named(limiter)} lifts peaks over its ceiling. Move it before the limiter.`;
-  return { code: 'boost-after-limiter', step: step.index, message, figureDb: by };
+  return { code: 'boost-after-limiter', step: step.index, message, figureDb: by, fix: moveBefore(step, limiter) };
 };
 
 const levelSetTwice: Rule = (step, before) => {
   const earlier = SETS_LEVEL.has(step.kind) ? lastOf(before, SETS_LEVEL) : undefined;
   if (!earlier || before.slice(earlier.index + 1).some(({ kind }) => RIDES.has(kind))) return undefined;
   const message = `${step.title} sets the level that ${named(earlier)} has set already; only the last one counts. Take one of them out.`;
-  return { code: 'level-set-twice', step: step.index, message };
+  return { code: 'level-set-twice', step: step.index, message, fix: { act: 'remove', at: earlier.index } };
 };
 
 const repairLate: Rule = (step, before) => {
   if (!NEEDS_THE_ORIGINAL.has(step.kind)) return undefined;
   const bent = before.find(({ kind }) => BENDS_THE_WAVE.has(kind) || RIDES.has(kind));
   const message = `${named(bent ?? step)} smears what ${step.title.toLowerCase()} looks for. Move it to the start of the chain.`;
-  return bent && { code: 'repair-late', step: step.index, message };
+  return bent && { code: 'repair-late', step: step.index, message, fix: moveBefore(step, bent) };
 };
 
 const RULES: readonly Rule[] = [

@@ -99,6 +99,12 @@ export async function layOut(
   return { heardDb };
 }
 
+/** The level of the measure that a target aims for; null where it aims for none, or there is none. */
+export function levelAimedFor(target: TargetFile, figures: Pick<SoundFigures, AimedMeasure>): number | null {
+  const aim = aimOf(target.limits);
+  return aim ? figures[aim.measure] : null;
+}
+
 const AIM_TOLERANCE_DB = 0.05;
 /** The ceiling starts a little under the limit: 16-bit dither and rounding add about so much to a peak. */
 const HEADROOM_DB = 0.05;

@@ -4,6 +4,7 @@ import { api } from '../api/api.ts';
 import { progressSlice } from '../api/progress-slice.ts';
 import { besideSlice } from '../features/bench/beside-slice.ts';
 import { chainEditorSlice } from '../features/chain-editor/chain-slice.ts';
+import { exampleSlice } from '../features/chain-editor/ledger/example-slice.ts';
 import { listeningSlice } from '../listening/listening-slice.ts';
 
 export const store = configureStore({
@@ -11,6 +12,7 @@ export const store = configureStore({
     [api.reducerPath]: api.reducer,
     progress: progressSlice.reducer,
     chainEditor: chainEditorSlice.reducer,
+    example: exampleSlice.reducer,
     listening: listeningSlice.reducer,
     beside: besideSlice.reducer,
   },

@@ -12,7 +12,7 @@ import { ActionIcon, Button, Tooltip } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
 import { IconArrowBackUp, IconArrowForwardUp } from '@tabler/icons-react';
 import type { Chain } from '@tonos/contract';
-import { orderAdvice } from '@tonos/core';
+import { forecast, type LedgerFigures, type OrderAdvice, orderAdvice } from '@tonos/core';
 import { useRef, useState } from 'react';
 import { useParams } from 'react-router';
 import { api } from '../../api/api.ts';
@@ -26,11 +26,21 @@ import { chainEditorSlice, type EditedChain } from './chain-slice.ts';
 import { History } from './History.tsx';
 import { KeepForm } from './KeepForm.tsx';
 import { LedgerRow } from './LedgerRow.tsx';
+import { Beside } from './ledger/Beside.tsx';
+import { ExamplePicker } from './ledger/ExamplePicker.tsx';
+import { exampleSlice } from './ledger/example-slice.ts';
+import { FigureCells, FigureHeads } from './ledger/FigureCells.tsx';
+import ledgerClasses from './ledger/Ledger.module.css';
+import { MeasuredOf } from './ledger/MeasuredOf.tsx';
+import { TargetAdvice } from './ledger/TargetAdvice.tsx';
+import { TargetRows } from './ledger/TargetRows.tsx';
+import { useExample } from './ledger/use-example.ts';
+import { useLedger } from './ledger/use-ledger.ts';
 import { defaultsOf, settingsOf } from './step-catalogue.ts';
 import { sameSteps, useChainEditor } from './use-chain-editor.ts';
 import { useChainKeys } from './use-chain-keys.ts';
 
-const { added, moved, undone, redone, replaced, rebased } = chainEditorSlice.actions;
+const { added, edited: editedStep, moved, removed, undone, redone, replaced, rebased } = chainEditorSlice.actions;
 
 /** A chain as a ledger: its steps in order, each with its settings; kept as numbered revisions. */
 export function ChainPage() {
@@ -58,6 +68,9 @@ function ChainLedger({ chain, edited }: { chain: Chain; edited: EditedChain }) {
   const [keepRevision] = api.useKeepRevisionMutation();
   const [askRevision] = api.useLazyRevisionQuery();
   const changed = !sameSteps(steps, chain.steps);
+  const example = useExample(chainId);
+  const { watched, recording, target } = example;
+  const ledger = useLedger(recording, steps, watched.held);
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
@@ -98,7 +111,17 @@ function ChainLedger({ chain, edited }: { chain: Chain; edited: EditedChain }) {
     else sayError('The revision was not taken', error);
   };
 
-  const advice = orderAdvice(steps);
+  const adviceKey = ({ code, step }: OrderAdvice) => `${code} ${steps[step]?.id}`;
+  const advice = orderAdvice(steps).filter((one) => !watched.dismissed.includes(adviceKey(one)));
+  const fix = ({ fix: mend }: OrderAdvice) => {
+    if (mend.act === 'move') dispatch(moved({ chainId, id: steps[mend.from].id, to: mend.to }));
+    else dispatch(removed({ chainId, id: steps[mend.at].id }));
+  };
+  const before: (LedgerFigures | undefined)[] = [ledger.source];
+  for (const { id } of steps) before.push(ledger.rows[id]?.figures ?? before[before.length - 1]);
+  const last = before[before.length - 1];
+  const stale = Object.values(ledger.rows).some(({ fresh }) => !fresh);
+  const told = last && target ? forecast(target, last) : undefined;
   return (
     <Page
       title={chain.name}
@@ -148,6 +171,20 @@ function ChainLedger({ chain, edited }: { chain: Chain; edited: EditedChain }) {
       )}
       <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
         <SortableContext items={steps} strategy={verticalListSortingStrategy}>
+          <div className={ledgerClasses.heads}>
+            <span className={ledgerClasses.first}>Step</span>
+            <span className={ledgerClasses.what}>What it does</span>
+            <FigureHeads />
+          </div>
+          <div className={ledgerClasses.line}>
+            <span className={ledgerClasses.first}>
+              <ExamplePicker example={example} />
+            </span>
+            <span className={ledgerClasses.what}>
+              <MeasuredOf example={example} ledger={ledger} />
+            </span>
+            <FigureCells figures={ledger.source} />
+          </div>
           <ol className={classes.ledger}>
             {steps.map((step, i) => (
               <LedgerRow
@@ -158,6 +195,10 @@ function ChainLedger({ chain, edited }: { chain: Chain; edited: EditedChain }) {
                 current={step.id === current}
                 opened={step.id === opened}
                 advice={advice.filter((one) => one.step === i)}
+                row={ledger.rows[step.id]}
+                before={before[i]}
+                onFix={fix}
+                onDismiss={(one) => dispatch(exampleSlice.actions.dismissed({ chainId, advice: adviceKey(one) }))}
                 onCurrent={() => setCurrent(step.id)}
                 onToggle={() => setOpened(step.id === opened ? null : step.id)}
               />
@@ -165,6 +206,27 @@ function ChainLedger({ chain, edited }: { chain: Chain; edited: EditedChain }) {
           </ol>
         </SortableContext>
       </DndContext>
+      <TargetRows example={example} told={told} last={last} stale={stale} />
+      {watched.recordingIds.slice(1).map((id) => (
+        <Beside
+          key={id}
+          recordingId={id}
+          steps={steps}
+          target={target}
+          held={watched.held}
+          onChoose={() => example.change({ recordingIds: [id, ...watched.recordingIds.filter((one) => one !== id)] })}
+        />
+      ))}
+      {told && !stale && (
+        <TargetAdvice
+          told={told}
+          steps={steps}
+          onEdit={(id, settings) => dispatch(editedStep({ chainId, id, part: { settings }, touched: null }))}
+          onAdd={(kind, at, settings) =>
+            dispatch(added({ chainId, kind, at, settings: { ...defaultsOf(settingsOf(kind)), ...settings } }))
+          }
+        />
+      )}
       <AddStep inputRef={addInput} onAdd={add} />
       <History chain={chain} onTake={take} />
       <KeepForm opened={keeping} number={chain.revision + 1} onClose={keepForm.close} onKeep={keep} />

@@ -1,14 +1,15 @@
 import { useSortable } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
-import { ActionIcon, NumberInput, Switch } from '@mantine/core';
+import { ActionIcon, Button, Switch } from '@mantine/core';
 import { IconGripVertical, IconTrash } from '@tabler/icons-react';
-import { type OrderAdvice, stepOfKind } from '@tonos/core';
+import { type LedgerFigures, type OrderAdvice, plainFigure, signedFigure, stepOfKind } from '@tonos/core';
 import { useAppDispatch } from '../../app/store.ts';
 import { chainEditorSlice, type EditedStep } from './chain-slice.ts';
 import { describeStep } from './describe-step.ts';
 import classes from './LedgerRow.module.css';
+import { FigureCells } from './ledger/FigureCells.tsx';
+import type { KnownRow } from './ledger/use-ledger.ts';
 import { StepPanel } from './StepPanel.tsx';
-import { takeNumber } from './take-number.ts';
 
 const { edited, removed } = chainEditorSlice.actions;
 
@@ -20,12 +21,21 @@ interface LedgerRowProps {
   opened: boolean;
   /** What is doubtful about its place. */
   advice: readonly OrderAdvice[];
+  /** Figures after this step, and after the row above. */
+  row: KnownRow | undefined;
+  before: LedgerFigures | undefined;
+  onFix(advice: OrderAdvice): void;
+  onDismiss(advice: OrderAdvice): void;
   onCurrent(): void;
   onToggle(): void;
 }
 
+const clipsHere = (after: LedgerFigures, before: LedgerFigures | undefined): boolean =>
+  (after.samplePeakDbfs ?? -1) > 0 && (before?.samplePeakDbfs ?? -1) <= 0;
+
 /** One step: its place, what it does, on or off, how much of it; its settings below when opened. */
-export function LedgerRow({ chainId, step, place, current, opened, advice, onCurrent, onToggle }: LedgerRowProps) {
+export function LedgerRow(props: LedgerRowProps) {
+  const { chainId, step, place, current, opened, advice, row, before, onCurrent, onToggle, onFix, onDismiss } = props;
   const dispatch = useAppDispatch();
   const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id: step.id });
   const { id, kind, on, mix } = step;
@@ -53,32 +63,12 @@ export function LedgerRow({ chainId, step, place, current, opened, advice, onCur
           onFocus={onCurrent}
         >
           <span className={classes.name}>{title}</span>
-          <span className={wrong ? 'verdict-over' : classes.text}>{text}</span>
+          <span className={wrong ? 'verdict-over' : classes.text}>
+            {mix < 1 && `${plainFigure(100 * mix)} % of `}
+            {text}
+          </span>
         </button>
-        <span className={classes.mix}>
-          <span className="unit">mix</span>
-          <NumberInput
-            aria-label={`Mix of ${title}`}
-            classNames={{ input: classes.mixFigure }}
-            size="xs"
-            variant="unstyled"
-            hideControls
-            value={mix}
-            min={0}
-            max={1}
-            step={0.05}
-            decimalScale={2}
-            fixedDecimalScale
-            onChange={(typed) =>
-              takeNumber(
-                typed,
-                0,
-                1,
-                (next) => next !== mix && dispatch(edited({ chainId, id, part: { mix: next }, touched: 'mix' })),
-              )
-            }
-          />
-        </span>
+        <FigureCells figures={row?.figures} before={before} stale={row ? !row.fresh : false} />
         <Switch
           size="xs"
           aria-label={`${title} on`}
@@ -91,9 +81,21 @@ export function LedgerRow({ chainId, step, place, current, opened, advice, onCur
           <IconTrash size={15} />
         </ActionIcon>
       </div>
-      {advice.map(({ code, message }) => (
-        <p key={code} className={`advice ${classes.advice}`}>
-          {message}
+      {row?.fresh && clipsHere(row.figures, before) && (
+        <p className={`verdict-over ${classes.advice}`}>
+          Peaks go over full scale here, to {signedFigure(row.figures.samplePeakDbfs!)} dBFS. Steps after this one can
+          still bring them down; a file cannot hold them.
+        </p>
+      )}
+      {advice.map((one) => (
+        <p key={one.code} className={`advice ${classes.advice}`}>
+          {one.message}
+          <Button size="compact-xs" variant="default" ml={12} onClick={() => onFix(one)}>
+            Do it
+          </Button>
+          <Button size="compact-xs" variant="subtle" ml={6} onClick={() => onDismiss(one)}>
+            Not for me
+          </Button>
         </p>
       ))}
       {opened && <StepPanel chainId={chainId} step={step} />}

@@ -1,6 +1,6 @@
 import { NumberInput, TextInput } from '@mantine/core';
 import { stepOfKind } from '@tonos/core';
-import { useState } from 'react';
+import { useId, useState } from 'react';
 import { useAppDispatch } from '../../app/store.ts';
 import { chainEditorSlice, type EditedStep } from './chain-slice.ts';
 import { SettingField } from './SettingField.tsx';
@@ -9,7 +9,8 @@ import { settingsOf } from './step-catalogue.ts';
 import { takeNumber } from './take-number.ts';
 
 /** A step's settings as a form. What is not written in the chain stands at its default. */
-export function StepPanel({ chainId, step: { id, kind, settings, scope } }: { chainId: string; step: EditedStep }) {
+export function StepPanel({ chainId, step }: { chainId: string; step: EditedStep }) {
+  const { id, kind, settings, scope, mix } = step;
   const dispatch = useAppDispatch();
   const definition = stepOfKind(kind);
   if (!definition)
@@ -41,8 +42,38 @@ export function StepPanel({ chainId, step: { id, kind, settings, scope } }: { ch
           />
         ))}
       </div>
-      <ScopeField chainId={chainId} id={id} scope={scope} />
+      <div className={classes.scope}>
+        <MixField
+          mix={mix}
+          onChange={(next) =>
+            dispatch(chainEditorSlice.actions.edited({ chainId, id, part: { mix: next }, touched: 'mix' }))
+          }
+        />
+        <ScopeField chainId={chainId} id={id} scope={scope} />
+      </div>
     </div>
+  );
+}
+
+/** How much of the step is heard against what went into it, which is kept in line. */
+function MixField({ mix, onChange }: { mix: number; onChange(mix: number): void }) {
+  const id = useId();
+  return (
+    <>
+      <label htmlFor={id}>Mix</label>
+      <NumberInput
+        id={id}
+        size="xs"
+        w={80}
+        hideControls
+        suffix={'\u2009%'}
+        min={0}
+        max={100}
+        step={5}
+        value={Math.round(1000 * mix) / 10}
+        onChange={(typed) => takeNumber(typed, 0, 100, (percent) => percent / 100 !== mix && onChange(percent / 100))}
+      />
+    </>
   );
 }
 
@@ -60,7 +91,7 @@ function ScopeField({ chainId, id, scope }: { chainId: string; id: string; scope
     set(marks.length ? { marks, crossfadeMs } : undefined);
   };
   return (
-    <div className={classes.scope}>
+    <>
       <label htmlFor={`scope-${id}`}>Only inside marks</label>
       <TextInput
         id={`scope-${id}`}
@@ -85,6 +116,6 @@ function ScopeField({ chainId, id, scope }: { chainId: string; id: string; scope
           onChange={(next) => takeNumber(next, 0, 1000, (value) => set({ ...scope, crossfadeMs: value }))}
         />
       )}
-    </div>
+    </>
   );
 }

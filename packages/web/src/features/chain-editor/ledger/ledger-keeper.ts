@@ -1,0 +1,171 @@
+import {
+  type Block,
+  configureChain,
+  cut,
+  type Findings,
+  framesOf,
+  type KnownOfRecording,
+  type Ledger,
+  type LedgerFigures,
+  MemorySignal,
+  measureLedger,
+  type Source,
+  type TimeSpan,
+} from '@tonos/core';
+import { boxedFrames } from '../../../listening/engine/boxed-frames.ts';
+import type { Track } from '../../../listening/engine/messages.ts';
+import { type fetchFrames, SampleReader } from '../../../listening/engine/sample-reader.ts';
+import { Checkpoints } from './checkpoints.ts';
+import { type LedgerAsked, prefixKey } from './messages.ts';
+
+const MOST_BYTES = 160_000_000;
+const BLOCK_FRAMES = 4096;
+const INTERIM_SECONDS = 10;
+/** So long it works before it looks whether something newer was asked. */
+const TURN_MS = 25;
+
+export interface KeptRows {
+  ledger: Ledger;
+  /** By step id. */
+  findings: Record<string, Findings>;
+  done: boolean;
+}
+
+/**
+ * Keeps the ledger of a stretch while a chain is edited: what hangs on unchanged steps is taken from what it made before, and only
+ * the rest runs.
+ */
+export class LedgerKeeper {
+  private readonly reader: SampleReader;
+  private readonly kept = new Checkpoints(MOST_BYTES);
+  private stretchKey = '';
+  private source: MemorySignal | undefined;
+
+  constructor(
+    fetchBlock: typeof fetchFrames,
+    private readonly pause: () => Promise<void>,
+  ) {
+    this.reader = new SampleReader(fetchBlock);
+  }
+
+  /** @param tell hears rows while they become known; the last ones are `done` */
+  async measure(asked: LedgerAsked, signal: AbortSignal, tell: (rows: KeptRows) => void): Promise<void> {
+    const source = await this.stretch(asked.track, asked.stretch, asked.known);
+    signal.throwIfAborted();
+    const chain = configureChain(asked.steps);
+    const on = asked.steps.filter((step) => step.on);
+    const keys = on.map((_, i) => prefixKey(on.slice(0, i + 1)));
+    const given = Object.fromEntries(
+      on.flatMap(({ id }, i) => (asked.findings[keys[i]] ? [[id, asked.findings[keys[i]]] as const] : [])),
+    );
+    // findings of the whole recording make other rows than those of the stretch alone
+    const marked = keys.map((key, i) => `${key} ${on.slice(0, i + 1).map(({ id }) => (given[id] ? 1 : 0))}`);
+    const known = marked.map((key) => this.kept.get(key));
+    const start = known.findLastIndex((one) => one?.signal) + 1;
+    const sourceFigures = await this.figuresOfSource(source);
+    const rows = known.slice(0, start).map((one, i) => ({ id: on[i].id, figures: one!.figures }));
+    const findings = Object.fromEntries(known.slice(0, start).map((one, i) => [on[i].id, one!.findings]));
+    const report = (more: readonly { id: string; figures: LedgerFigures }[], done: boolean) =>
+      tell({ ledger: { source: sourceFigures, rows: [...rows, ...more] }, findings: { ...findings }, done });
+    if (start === chain.length) return report([], true);
+    report([], false);
+    const from = start ? known[start - 1]!.signal! : source;
+    const made = new Map<string, MemorySignal>();
+    const result = await measureLedger(
+      chain.slice(start),
+      this.inTurns(from, signal),
+      {
+        openSpool: async (format) => new MemorySpool(format),
+        signal,
+        known: shifted(asked.known, asked.stretch.startSeconds),
+        frames: from.frames,
+        interimFrames: INTERIM_SECONDS * source.format.sampleRateHz,
+        interim: ({ rows: more }) => report(more, false),
+        heard: (id, block) => {
+          if (!framesOf(block)) return;
+          const sink = made.get(id) ?? new MemorySignal({ ...source.format, channels: block.length });
+          made.set(id, sink);
+          sink.write(block);
+        },
+      },
+      given,
+    );
+    signal.throwIfAborted();
+    result.rows.forEach((row, i) => {
+      const own = result.reports[i].findings;
+      findings[row.id] = own;
+      this.kept.put(marked[start + i], { figures: row.figures, findings: own, signal: made.get(row.id) });
+    });
+    report(result.rows, true);
+  }
+
+  /** The samples of a stretch, boxes turned down. */
+  private async stretch(
+    track: Track,
+    { startSeconds, endSeconds }: TimeSpan,
+    known: KnownOfRecording,
+  ): Promise<MemorySignal> {
+    const key = JSON.stringify([track, startSeconds, endSeconds, known]);
+    if (this.source && this.stretchKey === key) return this.source;
+    this.kept.clear();
+    const { sampleRateHz, channels, frames } = track;
+    const source = new MemorySignal({ sampleRateHz, channels });
+    const to = Math.min(frames, Math.round(endSeconds * sampleRateHz));
+    for await (const block of boxedFrames(this.reader, track, Math.round(startSeconds * sampleRateHz), to))
+      source.write(block);
+    this.source = source;
+    this.stretchKey = key;
+    return source;
+  }
+
+  private async figuresOfSource(source: MemorySignal): Promise<LedgerFigures> {
+    const known = this.kept.get('source');
+    if (known) return known.figures;
+    const { source: figures } = await measureLedger([], source, {
+      openSpool: async (format) => new MemorySpool(format),
+    });
+    this.kept.put('source', { figures, findings: {}, signal: undefined });
+    return figures;
+  }
+
+  /** A signal that lets others have their turn while it is read. */
+  private inTurns(source: Source, signal: AbortSignal): Source {
+    const { pause } = this;
+    return {
+      format: source.format,
+      async *blocks() {
+        let since = performance.now();
+        for await (const long of source.blocks()) {
+          for (const block of cut(long as Block, BLOCK_FRAMES)) {
+            if (performance.now() - since > TURN_MS) {
+              await pause();
+              signal.throwIfAborted();
+              since = performance.now();
+            }
+            yield block.map((channel) => channel.slice());
+          }
+        }
+      },
+    };
+  }
+}
+
+class MemorySpool extends MemorySignal {
+  async discard(): Promise<void> {}
+}
+
+/** What is known of a recording, in the time of a stretch of it. */
+function shifted({ roomTone, marks }: KnownOfRecording, bySeconds: number): KnownOfRecording {
+  const shift = <Span extends TimeSpan>(spans: readonly Span[] = []): Span[] =>
+    spans
+      .filter(({ endSeconds }) => endSeconds > bySeconds)
+      .map((span) => ({
+        ...span,
+        startSeconds: Math.max(0, span.startSeconds - bySeconds),
+        endSeconds: span.endSeconds - bySeconds,
+      }));
+  return {
+    marks: shift(marks),
+    ...(roomTone ? { roomTone: { use: shift(roomTone.use), never: shift(roomTone.never) } } : {}),
+  };
+}

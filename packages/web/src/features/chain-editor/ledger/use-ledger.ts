@@ -1,0 +1,152 @@
+import type { Recording } from '@tonos/contract';
+import type { Findings, Ledger, LedgerFigures, TimeSpan } from '@tonos/core';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { trackOf } from '../../../listening/source-of.ts';
+import type { EditedStep } from '../chain-slice.ts';
+import { describeStep } from '../describe-step.ts';
+import { type FromLedger, prefixKey, type ToLedger } from './messages.ts';
+import { askWholeLedger } from './whole-ledger.ts';
+
+/** So much is measured at once, while somebody edits. */
+const STRETCH_SECONDS = 60;
+/** A whole recording is measured when nothing has changed for so long. */
+const SETTLED_MS = 1200;
+
+export interface KnownRow {
+  figures: LedgerFigures;
+  /** Whether it is of the steps as they are now. */
+  fresh: boolean;
+}
+
+export interface LedgerView {
+  source: LedgerFigures | undefined;
+  rows: Readonly<Record<string, KnownRow>>;
+  /** What steps found, by step id: of the whole recording where it is known, otherwise of the stretch. */
+  findings: Readonly<Record<string, Findings>>;
+  /** What the figures are of. */
+  of: 'whole' | 'stretch';
+  stretch: TimeSpan;
+  /** The share of the whole recording that is measured, while it is. */
+  share: number | null;
+  trouble: string | null;
+}
+
+/** The part of a recording that is looked at while somebody edits: all of it, or a minute round its middle. */
+export function stretchOf(durationSeconds: number): TimeSpan {
+  if (durationSeconds <= STRETCH_SECONDS) return { startSeconds: 0, endSeconds: durationSeconds };
+  const startSeconds = Math.floor((durationSeconds - STRETCH_SECONDS) / 2);
+  return { startSeconds, endSeconds: startSeconds + STRETCH_SECONDS };
+}
+
+interface Told {
+  /** The steps that were asked about. */
+  key: string;
+  recordingId: string;
+  ledger: Ledger;
+  findings: Record<string, Findings>;
+}
+
+/** The ledger of an example while its chain is edited: a stretch at once, the whole recording in the background. */
+export function useLedger(recording: Recording | undefined, steps: readonly EditedStep[], held: boolean): LedgerView {
+  const worker = useRef<Worker>(null);
+  const asked = useRef(0);
+  const [near, setNear] = useState<Told | null>(null);
+  const [whole, setWhole] = useState<Told | null>(null);
+  const [share, setShare] = useState<number | null>(null);
+  const [trouble, setTrouble] = useState<string | null>(null);
+  /** Findings of the whole recording, by what they hang on. */
+  const [found, setFound] = useState<Record<string, Findings>>({});
+
+  // a step that can't run is left out: its row says why
+  const usable = useMemo(() => steps.filter((step) => step.on && !describeStep(step).wrong), [steps]);
+  const key = useMemo(() => prefixKey(usable), [usable]);
+  const measurement = recording?.measurement ?? undefined;
+  const durationSeconds = measurement?.durationSeconds ?? 0;
+  const stretch = useMemo(() => stretchOf(durationSeconds), [durationSeconds]);
+  const isAll = durationSeconds <= STRETCH_SECONDS;
+  const recordingId = recording?.id ?? '';
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what was found belongs to one recording
+  useEffect(() => setFound({}), [recordingId]);
+
+  useEffect(() => {
+    if (!recording || !measurement) return;
+    worker.current ??= new Worker(new URL('./ledger-worker.ts', import.meta.url), { type: 'module' });
+    const own = worker.current;
+    const mine = ++asked.current;
+    own.onmessage = ({ data }: MessageEvent<FromLedger>) => {
+      if (data.asked !== asked.current) return;
+      if (data.type === 'trouble') setTrouble(data.message);
+      else {
+        setTrouble(null);
+        setNear({ key, recordingId: recording.id, ledger: data.ledger, findings: data.findings });
+      }
+    };
+    const question: ToLedger = {
+      type: 'measure',
+      asked: mine,
+      track: trackOf(`/api/recordings/${recording.id}/samples`, measurement, recording.boxes),
+      stretch,
+      steps: usable,
+      known: { marks: recording.marks, roomTone: recording.roomToneChoice },
+      findings: found,
+    };
+    own.postMessage(question);
+  }, [recording, measurement, stretch, usable, key, found]);
+  useEffect(
+    () => () => {
+      worker.current?.terminate();
+      worker.current = null;
+    },
+    [],
+  );
+
+  useEffect(() => {
+    if (!recordingId || isAll || held) return;
+    const controller = new AbortController();
+    const ask = async () => {
+      await askWholeLedger(recordingId, usable, controller.signal, (line) => {
+        if (line.type === 'progress') setShare(line.share);
+        else if (line.type === 'failed') setTrouble(line.message);
+        else {
+          const findings = Object.fromEntries(line.reports.map((report) => [report.id, report.findings]));
+          setWhole({ key, recordingId, ledger: line.ledger, findings });
+          setFound((before) => ({ ...before, ...byPrefix(usable, findings) }));
+        }
+      });
+    };
+    const timer = setTimeout(
+      () =>
+        ask()
+          .catch((error: Error) => !controller.signal.aborted && setTrouble(error.message))
+          .finally(() => setShare(null)),
+      SETTLED_MS,
+    );
+    return () => {
+      clearTimeout(timer);
+      controller.abort();
+    };
+  }, [recordingId, isAll, held, usable, key]);
+
+  return useMemo(() => {
+    const isWhole = whole?.key === key && whole.recordingId === recordingId;
+    const shown = isWhole ? whole : near?.recordingId === recordingId ? near : null;
+    const fresh = shown?.key === key;
+    return {
+      source: shown?.ledger.source,
+      rows: Object.fromEntries((shown?.ledger.rows ?? []).map(({ id, figures }) => [id, { figures, fresh }])),
+      findings: shown?.findings ?? {},
+      of: isWhole || isAll ? 'whole' : 'stretch',
+      stretch,
+      share,
+      trouble,
+    };
+  }, [near, whole, key, recordingId, isAll, stretch, share, trouble]);
+}
+
+/** Findings by what they hang on, so that they serve while steps after them change. */
+function byPrefix(steps: readonly EditedStep[], findings: Record<string, Findings>): Record<string, Findings> {
+  return Object.fromEntries(
+    steps.flatMap(({ id }, i) => (findings[id] ? [[prefixKey(steps.slice(0, i + 1)), findings[id]] as const] : [])),
+  );
+}
