@@ -22,6 +22,7 @@ export {
   configureChain,
 } from './chain/chain-file.ts';
 export { type Ledger, type LedgerFigures, type LedgerRow, measureLedger } from './chain/ledger.ts';
+export { LiveChain } from './chain/live-chain.ts';
 export { type AdvisedFix, type OrderAdvice, orderAdvice } from './chain/order-advice.ts';
 export { planPasses } from './chain/plan.ts';
 export { type RunSurroundings, runChain, type Spool, type StepReport } from './chain/run.ts';

@@ -18,13 +18,16 @@ interface Planned {
   readonly definition: { readonly study?: unknown; needsStudy?(settings: unknown): boolean };
 }
 
+/** Whether a step must hear the whole signal before it runs. */
+export const needsStudy = ({ definition, settings }: Planned): boolean =>
+  definition.study !== undefined && (definition.needsStudy?.(settings) ?? true);
+
 export function planPasses<Step extends Planned>(chain: readonly Step[]): Pass<Step>[] {
   const passes: Pass<Step>[] = [];
   let reads: Pass<Step>['reads'] = 'input';
   let applies: Step[] = [];
   for (const step of chain) {
-    const { study, needsStudy } = step.definition;
-    if (study && (needsStudy?.(step.settings) ?? true)) {
+    if (needsStudy(step)) {
       const writes = applies.length ? 'spool' : 'nothing';
       passes.push({ reads, applies, studies: step, writes });
       if (writes === 'spool') reads = 'spool';

@@ -21,7 +21,13 @@ export interface RunningStepPlace {
   known?: KnownOfRecording;
   /** By how much the steps before it delay the signal. */
   lateFrames?: number;
+  /** Frame of the recording that the first step hears first. */
+  firstFrame?: number;
+  /** Whether settings and mix may change while it runs: then the dry signal is always kept at hand. */
+  live?: boolean;
 }
+
+const MIX_SECONDS = 0.02;
 
 /**
  * One running step: bad samples never reach it or leave it, and `mix` blends in the dry signal, delayed alike. A step that changes
@@ -34,18 +40,24 @@ export class RunningStep {
   private readonly fade: ScopeFade | undefined;
   /** Frame of the recording that the next output sample is. */
   private frame: number;
+  private mix: number;
+  private readonly mixStep: number;
+  private readonly live: boolean;
 
   constructor(
-    private readonly step: ConfiguredStep,
+    private step: ConfiguredStep,
     format: SignalFormat,
     findings: Findings,
-    { known = {}, lateFrames = 0 }: RunningStepPlace = {},
+    { known = {}, lateFrames = 0, firstFrame = 0, live = false }: RunningStepPlace = {},
   ) {
-    this.processor = step.definition.start(step.settings, format, findings);
+    this.processor = step.definition.start(step.settings, format, findings, firstFrame - lateFrames);
+    this.live = live;
+    this.mix = step.mix;
+    this.mixStep = 1 / (MIX_SECONDS * format.sampleRateHz);
     this.latencyFrames = this.processor.latencyFrames;
     this.dry = new DelayLine(format.channels, this.latencyFrames);
     this.fade = step.scope && new ScopeFade(step.scope, known, format.sampleRateHz);
-    this.frame = -lateFrames - this.latencyFrames;
+    this.frame = firstFrame - lateFrames - this.latencyFrames;
   }
 
   get trace(): Readonly<Record<string, number>> {
@@ -56,8 +68,7 @@ export class RunningStep {
   process(block: Block): Block {
     silenceBadSamples(block);
     if (this.processor.layOut) return this.processor.layOut(block);
-    const { mix } = this.step;
-    if (mix === 1 && !this.fade) {
+    if (!this.live && this.mix === 1 && !this.fade) {
       this.processor.process(block);
       silenceBadSamples(block);
       return block;
@@ -67,12 +78,32 @@ export class RunningStep {
     this.dry.process(dry);
     this.processor.process(block);
     silenceBadSamples(block);
-    if (mix < 1)
-      block.forEach((channel, c) => {
-        for (let i = 0; i < channel.length; i++) channel[i] = mix * channel[i] + (1 - mix) * dry[c][i];
-      });
+    this.mixIn(block, dry);
     this.keepToScope(block, dry);
     return block;
+  }
+
+  /** The dry signal as it lies beside the last output: what the step was given, delayed alike. */
+  private mixIn(block: Block, dry: Block): void {
+    const { mix: from } = this;
+    const to = this.step.mix;
+    if (from === 1 && to === 1) return;
+    const step = from < to ? this.mixStep : -this.mixStep;
+    const steps = Math.ceil(Math.abs(to - from) / this.mixStep);
+    block.forEach((channel, c) => {
+      for (let i = 0; i < channel.length; i++) {
+        const mix = i < steps ? from + i * step : to;
+        channel[i] = mix * channel[i] + (1 - mix) * dry[c][i];
+      }
+    });
+    const frames = framesOf(block);
+    this.mix = frames < steps ? from + frames * step : to;
+  }
+
+  /** Takes other settings and another mix without a click. The kind stays. */
+  update(step: ConfiguredStep): void {
+    this.step = step;
+    this.processor.update(step.settings);
   }
 
   /** Outside its marks the dry signal passes unchanged; over their edges both share the power. */

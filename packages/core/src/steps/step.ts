@@ -54,7 +54,8 @@ export interface StepDefinition<S = unknown, F extends Findings = Findings> {
   study?(settings: S, format: SignalFormat, known: KnownOfRecording): Study<F>;
   /** Whether the study is needed under these settings; without it the findings are empty. */
   needsStudy?(settings: S): boolean;
-  start(settings: S, format: SignalFormat, findings: F): Processor<S>;
+  /** @param firstFrame of the recording that the processor hears first, for those whose findings have their place in time */
+  start(settings: S, format: SignalFormat, findings: F, firstFrame?: number): Processor<S>;
 }
 
 /** A definition whose settings type is no longer known: what the one list holds. */

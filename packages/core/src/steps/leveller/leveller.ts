@@ -34,5 +34,5 @@ export const leveller = defineStep<LevellerSettings, LevellerFindings>({
     `to ${plainFigure(shortTermLufs)} LUFS, at most ${plainFigure(rangeDb)} dB, over ${plainFigure(speedSeconds)} s`,
   traces: { gainDb: { title: 'Gain', unit: 'dB' } },
   study: (_, format) => new LevelStudy(format),
-  start: (first, format, findings) => new LevellerProcessor(first, format, findings),
+  start: (first, format, findings, firstFrame) => new LevellerProcessor(first, format, findings, firstFrame),
 });

@@ -15,7 +15,6 @@ export class LevellerProcessor implements Processor<LevellerSettings> {
   /** How far the gain still is from a curve that was changed; dies away. */
   private offsetDb = 0;
   private readonly settle: number;
-  private frame = 0;
   private gainDb: number;
   private readonly gain: StraightLines;
   private gains = new Float64Array(0);
@@ -24,9 +23,10 @@ export class LevellerProcessor implements Processor<LevellerSettings> {
     private settings: LevellerSettings,
     private readonly format: SignalFormat,
     private readonly findings: LevellerFindings,
+    private frame = 0,
   ) {
     this.curve = gainCurve(findings.levels, settings);
-    this.gainDb = this.curve[0] ?? 0;
+    this.gainDb = this.curveAt(frame);
     this.gain = new StraightLines(dbToGain(this.gainDb));
     this.settle = Math.exp(-CONTROL_FRAMES / format.sampleRateHz / UPDATE_SECONDS);
   }

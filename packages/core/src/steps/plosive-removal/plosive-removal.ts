@@ -35,5 +35,5 @@ export const plosiveRemoval = defineStep<PlosiveSettings, PlosiveFindings>({
   describe: ({ sensitivity, frequencyHz }) =>
     `below ${hertzFigure(frequencyHz)}, sensitivity ${plainFigure(sensitivity)}`,
   study: ({ frequencyHz }, format) => new ThumpStudy(format, frequencyHz),
-  start: (first, format, { thumps }) => new PlosiveProcessor(first, format, thumps),
+  start: (first, format, { thumps }, firstFrame) => new PlosiveProcessor(first, format, thumps, firstFrame),
 });

@@ -22,6 +22,7 @@ export class PlosiveProcessor implements Processor<PlosiveSettings> {
     private settings: PlosiveSettings,
     { sampleRateHz, channels }: SignalFormat,
     thumps: PlosiveFindings['thumps'],
+    firstFrame = 0,
   ) {
     this.rate = sampleRateHz;
     const { frequencyHz } = settings;
@@ -30,7 +31,7 @@ export class PlosiveProcessor implements Processor<PlosiveSettings> {
     const stretch = millisecondsToFrames(STRETCH_MS, sampleRateHz);
     this.channels = Array.from({ length: channels }, (_, c) => {
       // the first stretch that is decided on begins before the recording
-      let first = -reach;
+      let first = firstFrame - reach;
       return new StretchRepair(stretch, reach, (seen, from, to) => {
         const filtered = this.filter(seen, from, to, first, thumps[c] ?? []);
         first += stretch;
