@@ -58,6 +58,7 @@ export {
 } from './measure/room-tone-choice.ts';
 export { SPECTROGRAM, spectrogramHz } from './measure/spectrogram-scale.ts';
 export type { LongTermSpectrum } from './measure/spectrum.ts';
+export { SpectrumMeter } from './measure/spectrum.ts';
 export type { Survey } from './measure/survey.ts';
 export type { NumberMeta } from './settings/settings.ts';
 export { silenceBadSamples } from './signal/bad-samples.ts';

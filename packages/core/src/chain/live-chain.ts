@@ -10,6 +10,8 @@ export interface LivePlace {
   known?: KnownOfRecording;
   /** Frame of the recording that is heard first. */
   firstFrame?: number;
+  /** Where in the recording the findings' own time begins. */
+  findingsFrame?: number;
   /** Whether what the last step takes away is wanted, instead of what it leaves. */
   removed?: boolean;
 }
@@ -28,7 +30,7 @@ export class LiveChain {
   constructor(
     asked: readonly ConfiguredStep[],
     format: SignalFormat,
-    { findings, known = {}, firstFrame = 0, removed = false }: LivePlace,
+    { findings, known = {}, firstFrame = 0, findingsFrame = 0, removed = false }: LivePlace,
   ) {
     // a step whose findings are not there yet is not heard yet
     const steps = asked.filter((step) => !needsStudy(step) || findings[step.id]);
@@ -36,7 +38,13 @@ export class LiveChain {
     let lateFrames = 0;
     this.running = steps.map((step, i) => {
       const own = formatAfter(steps.slice(0, i), format, findings);
-      const one = new RunningStep(step, own, findings[step.id] ?? {}, { known, lateFrames, firstFrame, live: true });
+      const one = new RunningStep(step, own, findings[step.id] ?? {}, {
+        known,
+        lateFrames,
+        firstFrame,
+        findingsFrame,
+        live: true,
+      });
       lateFrames += one.latencyFrames;
       return one;
     });

@@ -23,6 +23,8 @@ export interface RunningStepPlace {
   lateFrames?: number;
   /** Frame of the recording that the first step hears first. */
   firstFrame?: number;
+  /** Where in the recording the findings' own time begins. */
+  findingsFrame?: number;
   /** Whether settings and mix may change while it runs: then the dry signal is always kept at hand. */
   live?: boolean;
 }
@@ -48,9 +50,9 @@ export class RunningStep {
     private step: ConfiguredStep,
     format: SignalFormat,
     findings: Findings,
-    { known = {}, lateFrames = 0, firstFrame = 0, live = false }: RunningStepPlace = {},
+    { known = {}, lateFrames = 0, firstFrame = 0, findingsFrame = 0, live = false }: RunningStepPlace = {},
   ) {
-    this.processor = step.definition.start(step.settings, format, findings, firstFrame - lateFrames);
+    this.processor = step.definition.start(step.settings, format, findings, firstFrame - findingsFrame - lateFrames);
     this.live = live;
     this.mix = step.mix;
     this.mixStep = 1 / (MIX_SECONDS * format.sampleRateHz);

@@ -1,3 +1,6 @@
+import { powerToDb } from '../signal/decibels.ts';
+import type { Curve } from './frequency-curve.ts';
+
 /** A second-order digital section `[b0, b1, b2, a1, a2]`, a0 = 1. */
 export type Section = readonly [b0: number, b1: number, b2: number, a1: number, a2: number];
 
@@ -14,6 +17,12 @@ const quadraticPower = ([c0, c1, c2]: readonly [number, number, number], x: numb
 /** |H|^2 of an analogue prototype. */
 export const prototypePower = ({ n, d, frequencyHz }: Prototype, hz: number): number =>
   quadraticPower(n, hz / frequencyHz) / quadraticPower(d, hz / frequencyHz);
+
+/** The gain of prototypes in series, in dB over Hz. */
+export const prototypesCurve =
+  (prototypes: readonly Prototype[]): Curve =>
+  (hz) =>
+    prototypes.reduce((db, prototype) => db + powerToDb(Math.max(1e-20, prototypePower(prototype, hz))), 0);
 
 /** |H|^2 of a digital section. */
 export function sectionPower([b0, b1, b2, a1, a2]: Section, hz: number, sampleRateHz: number): number {

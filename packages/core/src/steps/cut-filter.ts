@@ -1,8 +1,10 @@
 import * as z from 'zod';
 import { Crossfaded } from '../dsp/crossfaded.ts';
 import { FilterCascade } from '../dsp/filter-cascade.ts';
+import type { Curve } from '../dsp/frequency-curve.ts';
 import { matchedCascade } from '../dsp/matched-cascade.ts';
 import { butterworth } from '../dsp/prototypes.ts';
+import { prototypesCurve } from '../dsp/section.ts';
 import { hertz, oneOf } from '../settings/settings.ts';
 import { hertzFigure } from '../signal/figures.ts';
 import type { SignalFormat } from '../signal/signal.ts';
@@ -18,6 +20,10 @@ export function cutFilter(type: 'high' | 'low', defaultHz: number) {
     settings,
     describe: ({ frequencyHz, slopeDbPerOctave }: Settings) =>
       `${hertzFigure(frequencyHz)}, ${slopeDbPerOctave} dB per octave`,
+    curves: {
+      response: ({ frequencyHz, slopeDbPerOctave }: Settings): Curve =>
+        prototypesCurve(butterworth(type, slopeDbPerOctave / 6, frequencyHz)),
+    },
     start: (first: Settings, format: SignalFormat) =>
       new Crossfaded(first, format, ({ frequencyHz, slopeDbPerOctave }) => {
         const prototypes = butterworth(type, slopeDbPerOctave / 6, frequencyHz);

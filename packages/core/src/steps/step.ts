@@ -1,4 +1,5 @@
 import type * as z from 'zod';
+import type { Curve } from '../dsp/frequency-curve.ts';
 import type { RoomToneChoice } from '../measure/room-tone-choice.ts';
 import type { Block, SignalFormat } from '../signal/signal.ts';
 
@@ -36,6 +37,13 @@ export interface KnownOfRecording {
 
 export type StepGroup = 'repair' | 'tone' | 'dynamics' | 'level' | 'layout';
 
+export interface StepCurves<S, F extends Findings> {
+  /** Gain in dB over frequency in Hz. */
+  response?(settings: S, findings: F): Curve;
+  /** Level out over level in, both in dBFS, once everything has settled. */
+  transfer?(settings: S): (levelDb: number) => number;
+}
+
 export interface StepDefinition<S = unknown, F extends Findings = Findings> {
   readonly kind: string;
   readonly title: string;
@@ -48,10 +56,14 @@ export interface StepDefinition<S = unknown, F extends Findings = Findings> {
   /** The settings in one short line, such as "3 : 1 over -18 dB". */
   describe(settings: S): string;
   readonly traces?: Readonly<Record<string, { title: string; unit: string }>>;
+  /** What pictures of the step show, as data. */
+  readonly curves?: StepCurves<S, F>;
   /** Present where the step changes the number of channels. */
   outputChannels?(settings: S, channels: number, findings: F): number;
   /** Present where the step must hear the whole signal first. */
   study?(settings: S, format: SignalFormat, known: KnownOfRecording): Study<F>;
+  /** Whether findings have their place in the recording's time, so that they serve no other stretch of it. */
+  readonly findingsInTime?: boolean;
   /** Whether the study is needed under these settings; without it the findings are empty. */
   needsStudy?(settings: S): boolean;
   /** @param firstFrame of the recording that the processor hears first, for those whose findings have their place in time */

@@ -2,6 +2,7 @@ import { ActionIcon, SegmentedControl, Switch, Tooltip } from '@mantine/core';
 import { IconPlayerPauseFilled, IconPlayerPlayFilled, IconRepeat } from '@tabler/icons-react';
 import type { TimeSpan } from '@tonos/core';
 import { figure } from '@tonos/core';
+import { useRef } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { api } from '../api/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
@@ -48,6 +49,23 @@ function Player({ listened }: { listened: Listened }) {
   useHotkeys('period', () => dispatch(seekAsked(Math.min(playable.seconds, seconds + SEEK_SECONDS))));
   useHotkeys('s', () => choose('source'));
   useHotkeys('r', () => choose('result'));
+  useHotkeys('f', () => choose('so-far'));
+  useHotkeys('c', () => choose('chain'));
+  useHotkeys('x', () => choose('removed'));
+  const before = useRef<Side | null>(null);
+  useHotkeys(
+    'b',
+    ({ type }) => {
+      if (type === 'keydown' && before.current === null) {
+        before.current = side;
+        choose('source');
+      } else if (type === 'keyup' && before.current !== null) {
+        choose(before.current);
+        before.current = null;
+      }
+    },
+    { keydown: true, keyup: true },
+  );
   return (
     <>
       <ActionIcon size="lg" aria-label={playing ? 'Pause' : 'Play'} onClick={() => dispatch(playingChanged(!playing))}>
@@ -69,7 +87,7 @@ function Player({ listened }: { listened: Listened }) {
           </ActionIcon>
         </Tooltip>
       )}
-      {listened.result && (
+      {(listened.result || listened.chain) && (
         <div className={classes.compare}>
           <SegmentedControl
             size="xs"
@@ -77,10 +95,7 @@ function Player({ listened }: { listened: Listened }) {
             aria-label="Which to hear"
             value={side}
             onChange={(value) => choose(value as Side)}
-            data={[
-              { value: 'source', label: 'Source' },
-              { value: 'result', label: 'Result' },
-            ]}
+            data={sidesOf(listened)}
           />
           <Switch
             size="xs"
@@ -99,6 +114,19 @@ function Player({ listened }: { listened: Listened }) {
     </>
   );
 }
+
+const SIDES: readonly { value: Side; label: string }[] = [
+  { value: 'source', label: 'Source' },
+  { value: 'so-far', label: 'So far' },
+  { value: 'chain', label: 'Whole chain' },
+  { value: 'removed', label: 'Removed' },
+];
+
+/** "So far" and "removed" ask for a step that is chosen. */
+const sidesOf = ({ chain }: Listened) =>
+  chain
+    ? SIDES.map((one) => ({ ...one, disabled: !chain.upTo && (one.value === 'so-far' || one.value === 'removed') }))
+    : [SIDES[0], { value: 'result', label: 'Result' }];
 
 interface TimelineProps {
   playable: Playable;

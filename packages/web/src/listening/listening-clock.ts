@@ -1,5 +1,6 @@
 import type { MeterReading } from '@tonos/core';
 import { useSyncExternalStore } from 'react';
+import type { Traces } from './engine/messages.ts';
 
 /** What moves with every frame lives beside the store: only what shows it is drawn again. */
 function momentary<T>(first: T) {
@@ -22,6 +23,7 @@ function momentary<T>(first: T) {
 
 const seconds = momentary(0);
 const reading = momentary<MeterReading | null>(null);
+const traces = momentary<Traces>({});
 
 /** Where the sound is now. */
 export const listeningSeconds = seconds.get;
@@ -31,3 +33,7 @@ export const useListeningSeconds = seconds.use;
 /** What the meters show of it. */
 export const setMeterReading = reading.set;
 export const useMeterReading = reading.use;
+
+/** What the steps of a chain under work do to it. */
+export const setTraces = traces.set;
+export const useTraces = traces.use;

@@ -1,8 +1,25 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
-import type { TimeSpan } from '@tonos/core';
-import type { Track } from './engine/messages.ts';
+import type { ChainStep, Findings, TimeSpan } from '@tonos/core';
+import type { Known, LiveSteps, Track } from './engine/messages.ts';
 
-export type Side = 'source' | 'result';
+/** What is heard: the recording, what a run made of it, or what a chain under work makes of it. */
+export type Side = 'source' | 'result' | LiveSide;
+/** Up to the chosen step, all of the chain, and what the chosen step takes away. */
+export type LiveSide = 'so-far' | 'chain' | 'removed';
+
+/** A chain under work, as far as listening is concerned. */
+export interface ChainListening {
+  /** Those that are on. */
+  steps: (ChainStep & { id: string })[];
+  /** The chosen step, among them. */
+  upTo: string | null;
+  findings: Readonly<Record<string, Findings>>;
+  findingsFromSeconds: number;
+  known: Known;
+  /** Loudness of the recording and after each step, over the same stretch; null where it is not known. */
+  sourceLufs: number | null;
+  afterLufs: Readonly<Record<string, number | null>>;
+}
 
 export interface Playable {
   track: Track;
@@ -17,6 +34,8 @@ export interface Listened {
   name: string;
   source: Playable;
   result: Playable | null;
+  /** A chain that is being edited with this recording as its example. */
+  chain?: ChainListening;
 }
 
 /** Asked by a page: go there. A new object each time. */
@@ -63,6 +82,10 @@ export const listeningSlice = createSlice({
     sourceChanged: (state, { payload }: PayloadAction<Playable>) => {
       if (state.listened) state.listened.source = payload;
     },
+    /** The chain under work has changed, or more is known of what it does. */
+    chainChanged: (state, { payload }: PayloadAction<ChainListening>) => {
+      if (state.listened) state.listened.chain = payload;
+    },
     seekAsked: (state, { payload: seconds }: PayloadAction<number>) => {
       state.seekAsked = { seconds: Math.max(0, seconds), snippet: false };
     },
@@ -77,7 +100,9 @@ export const listeningSlice = createSlice({
       state.playing = payload;
     },
     sideChosen: (state, { payload }: PayloadAction<Side>) => {
-      if (payload === 'source' || state.listened?.result) state.side = payload;
+      const { listened } = state;
+      const there = payload === 'source' || (payload === 'result' ? listened?.result : listened?.chain);
+      if (there) state.side = payload;
     },
     levelMatchChanged: (state, { payload }: PayloadAction<boolean>) => {
       state.levelMatched = payload;
@@ -91,3 +116,12 @@ export const listeningSlice = createSlice({
 /** What sounds of the two sides. */
 export const playableOf = ({ source, result }: Listened, side: Side): Playable =>
   side === 'result' && result ? result : source;
+
+/** The steps that sound on a side; undefined where it is the recording itself. */
+export function liveOf({ chain }: Listened, side: Side): LiveSteps | undefined {
+  if (!chain || side === 'source' || side === 'result') return undefined;
+  const end = chain.steps.findIndex(({ id }) => id === chain.upTo) + 1;
+  const steps = side === 'chain' || end === 0 ? chain.steps : chain.steps.slice(0, end);
+  const { findings, findingsFromSeconds, known } = chain;
+  return { steps, findings, findingsFromSeconds, known, removed: side === 'removed' };
+}

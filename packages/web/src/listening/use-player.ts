@@ -1,10 +1,10 @@
-import { useEffect, useLayoutEffect, useRef } from 'react';
+import { useEffect, useLayoutEffect, useMemo, useRef } from 'react';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { sayError } from '../ui/notify.ts';
 import { ListeningEngine } from './engine/listening-engine.ts';
 import { matchGainDb } from './level-match.ts';
-import { listeningSeconds, setListeningSeconds, setMeterReading } from './listening-clock.ts';
-import { listeningSlice, playableOf } from './listening-slice.ts';
+import { listeningSeconds, setListeningSeconds, setMeterReading, setTraces } from './listening-clock.ts';
+import { listeningSlice, liveOf, playableOf } from './listening-slice.ts';
 
 const { playingChanged, seekAsked: askSeek } = listeningSlice.actions;
 
@@ -27,6 +27,8 @@ export function usePlayer(): void {
     (state) => state.listening,
   );
   const track = listened && playableOf(listened, side).track;
+  const live = useMemo(() => (listened ? liveOf(listened, side) : undefined), [listened, side]);
+  const isLive = listened?.chain !== undefined;
   const gainDb = listened && levelMatched ? matchGainDb(listened, side) : 0;
   const heard = useRef({ seekAsked, snippet: false });
 
@@ -45,6 +47,11 @@ export function usePlayer(): void {
     return () => clearTimeout(timer);
   }, [dispatch]);
 
+  // a chain under work changes while it sounds: nothing starts again
+  useEffect(() => {
+    if (isLive) void opened?.then((one) => one.change(live, gainDb));
+  }, [live, gainDb, isLive]);
+
   // before the page is painted: sound should not wait for pictures
   // biome-ignore lint/correctness/useExhaustiveDependencies: playing alone changes nothing of what is asked for
   useLayoutEffect(() => {
@@ -56,9 +63,13 @@ export function usePlayer(): void {
     heard.current.snippet = asked?.snippet ?? false;
     setListeningSeconds(seconds);
     void engine()
-      .then((one) => (asked?.snippet ? one.snippet(track, seconds, gainDb) : one.go({ track, seconds, loop, gainDb })))
+      .then((one) =>
+        asked?.snippet
+          ? one.snippet(track, seconds, gainDb)
+          : one.go({ track: { ...track, live }, seconds, loop, gainDb }),
+      )
       .catch(on.trouble);
-  }, [track, gainDb, loop, seekAsked]);
+  }, [track, isLive ? 0 : gainDb, loop, seekAsked]);
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is asked for has an effect of its own
   useLayoutEffect(() => {
@@ -68,12 +79,14 @@ export function usePlayer(): void {
     void engine()
       .then((one) => {
         if (!wanted) return;
-        if (heard.current.snippet) one.go({ track, seconds: listeningSeconds(), loop, gainDb });
+        if (heard.current.snippet) one.go({ track: { ...track, live }, seconds: listeningSeconds(), loop, gainDb });
         heard.current.snippet = false;
         one.play();
         const follow = () => {
           setListeningSeconds(one.position());
-          setMeterReading(one.reading());
+          const now = one.reading();
+          setMeterReading(now?.reading ?? null);
+          if (now) setTraces(now.traces);
           frame = requestAnimationFrame(follow);
         };
         follow();

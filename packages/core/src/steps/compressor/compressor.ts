@@ -2,6 +2,7 @@ import * as z from 'zod';
 import { choice, decibels, decibelsFullScale, milliseconds, ratio } from '../../settings/settings.ts';
 import { plainFigure, signedFigure } from '../../signal/figures.ts';
 import { defineStep } from '../step.ts';
+import { gainReductionDb } from './gain-computer.ts';
 import { CompressorProcessor } from './processor.ts';
 
 const settings = z.strictObject({
@@ -25,6 +26,9 @@ export const compressor = defineStep({
   settings,
   describe: (s) =>
     `${plainFigure(s.ratio)} : 1 over ${plainFigure(s.thresholdDb)} dB, ${plainFigure(s.attackMs)}/${plainFigure(s.releaseMs)} ms${s.makeupDb ? `, ${signedFigure(s.makeupDb)} dB` : ''}`,
+  curves: {
+    transfer: (s) => (levelDb) => levelDb - gainReductionDb(levelDb, s.thresholdDb, s.ratio, s.kneeDb) + s.makeupDb,
+  },
   traces: { gainReductionDb: { title: 'Gain reduction', unit: 'dB' } },
   start: (first: CompressorSettings, format) => new CompressorProcessor(first, format),
 });

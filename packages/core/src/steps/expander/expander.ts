@@ -2,7 +2,7 @@ import * as z from 'zod';
 import { decibels, decibelsFullScale, milliseconds, ratio } from '../../settings/settings.ts';
 import { plainFigure } from '../../signal/figures.ts';
 import { defineStep } from '../step.ts';
-import { ExpanderProcessor } from './processor.ts';
+import { ExpanderProcessor, expansionDb } from './processor.ts';
 
 const settings = z.strictObject({
   thresholdDb: decibelsFullScale('Threshold', { min: -90, max: 0, default: -50 }),
@@ -24,6 +24,7 @@ export const expander = defineStep({
   settings,
   describe: (s) =>
     `1 : ${plainFigure(s.ratio)} under ${plainFigure(s.thresholdDb)} dB, at most ${plainFigure(s.rangeDb)} dB`,
+  curves: { transfer: (s) => (levelDb) => levelDb - expansionDb(levelDb, s) },
   traces: { gainReductionDb: { title: 'Gain reduction', unit: 'dB' } },
   start: (first: ExpanderSettings, format) => new ExpanderProcessor(first, format),
 });

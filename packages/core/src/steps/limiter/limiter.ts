@@ -22,6 +22,7 @@ export const limiter = defineStep({
   settings,
   describe: (s) =>
     `ceiling ${figure(s.ceilingDbtp)} dBTP, ${plainFigure(s.lookaheadMs)} ms ahead${s.inputGainDb ? `, input ${signedFigure(s.inputGainDb)} dB` : ''}`,
+  curves: { transfer: (s) => (levelDb) => Math.min(s.ceilingDbtp, levelDb + s.inputGainDb) },
   traces: { gainReductionDb: { title: 'Gain reduction', unit: 'dB' } },
   start: (first: LimiterSettings, format) => new LimiterProcessor(first, format),
 });

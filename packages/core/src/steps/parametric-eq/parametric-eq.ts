@@ -3,7 +3,7 @@ import { Crossfaded } from '../../dsp/crossfaded.ts';
 import { FilterCascade } from '../../dsp/filter-cascade.ts';
 import { matchedCascade } from '../../dsp/matched-cascade.ts';
 import { bell, highShelf, lowShelf, notch } from '../../dsp/prototypes.ts';
-import type { Prototype } from '../../dsp/section.ts';
+import { type Prototype, prototypesCurve } from '../../dsp/section.ts';
 import { choice, decibels, hertz, onOff, quality } from '../../settings/settings.ts';
 import { hertzFigure, signedFigure } from '../../signal/figures.ts';
 import { defineStep } from '../step.ts';
@@ -68,6 +68,12 @@ export const parametricEq = defineStep({
       .filter((one) => one.on)
       .map(describeBand)
       .join(', ') || 'flat',
+  curves: {
+    response: ({ bands }) =>
+      prototypesCurve(
+        bands.filter((one) => sounds(one, Number.POSITIVE_INFINITY)).map((one) => PROTOTYPES[one.shape](one)),
+      ),
+  },
   start: (first, format) =>
     new Crossfaded(first, format, ({ bands }) => {
       const { sampleRateHz, channels } = format;

@@ -34,6 +34,7 @@ export const plosiveRemoval = defineStep<PlosiveSettings, PlosiveFindings>({
   settings,
   describe: ({ sensitivity, frequencyHz }) =>
     `below ${hertzFigure(frequencyHz)}, sensitivity ${plainFigure(sensitivity)}`,
+  findingsInTime: true,
   study: ({ frequencyHz }, format) => new ThumpStudy(format, frequencyHz),
   start: (first, format, { thumps }, firstFrame) => new PlosiveProcessor(first, format, thumps, firstFrame),
 });

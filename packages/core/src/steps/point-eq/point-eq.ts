@@ -16,6 +16,9 @@ const settings = z.strictObject({
 
 export type PointEqSettings = z.output<typeof settings>;
 
+const pointCurve = ({ points }: PointEqSettings) =>
+  frequencyCurve(points.map(({ frequencyHz, gainDb }) => [frequencyHz, gainDb]));
+
 export const pointEq = defineStep({
   kind: 'point-eq',
   title: 'Point EQ',
@@ -26,8 +29,6 @@ export const pointEq = defineStep({
   describe: ({ points }) =>
     points.map(({ frequencyHz, gainDb }) => `${signedFigure(gainDb)} dB at ${hertzFigure(frequencyHz)}`).join(', ') ||
     'flat',
-  start: (first: PointEqSettings, format) =>
-    new CurveFilter(first, format, ({ points }) =>
-      frequencyCurve(points.map(({ frequencyHz, gainDb }) => [frequencyHz, gainDb])),
-    ),
+  curves: { response: pointCurve },
+  start: (first: PointEqSettings, format) => new CurveFilter(first, format, pointCurve),
 });

@@ -63,6 +63,7 @@ export const toneMatch = defineStep<ToneMatchSettings, HeardSpectrum>({
       },
     };
   },
-  start: (first, format, { centresHz, levelsDb } = SILENCE) =>
-    new CurveFilter(first, format, (now) => matchCurve(now, { centresHz: centresHz ?? [], levelsDb: levelsDb ?? [] })),
+  curves: { response: (now, findings) => matchCurve(now, { ...SILENCE, ...findings }) },
+  start: (first, format, findings) =>
+    new CurveFilter(first, format, (now) => matchCurve(now, { ...SILENCE, ...findings })),
 });

@@ -10,7 +10,7 @@ import {
 import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { ActionIcon, Button, Tooltip } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
-import { IconArrowBackUp, IconArrowForwardUp } from '@tabler/icons-react';
+import { IconArrowBackUp, IconArrowForwardUp, IconPlayerPauseFilled, IconPlayerPlayFilled } from '@tabler/icons-react';
 import type { Chain } from '@tonos/contract';
 import { forecast, type LedgerFigures, type OrderAdvice, orderAdvice } from '@tonos/core';
 import { useRef, useState } from 'react';
@@ -34,6 +34,7 @@ import ledgerClasses from './ledger/Ledger.module.css';
 import { MeasuredOf } from './ledger/MeasuredOf.tsx';
 import { TargetAdvice } from './ledger/TargetAdvice.tsx';
 import { TargetRows } from './ledger/TargetRows.tsx';
+import { useChainListening } from './ledger/use-chain-listening.ts';
 import { useExample } from './ledger/use-example.ts';
 import { useLedger } from './ledger/use-ledger.ts';
 import { defaultsOf, settingsOf } from './step-catalogue.ts';
@@ -70,7 +71,8 @@ function ChainLedger({ chain, edited }: { chain: Chain; edited: EditedChain }) {
   const changed = !sameSteps(steps, chain.steps);
   const example = useExample(chainId);
   const { watched, recording, target } = example;
-  const ledger = useLedger(recording, steps, watched.held);
+  const ledger = useLedger(recording, steps, watched.held, opened);
+  const listening = useChainListening(recording, steps, current, ledger);
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
@@ -177,7 +179,15 @@ function ChainLedger({ chain, edited }: { chain: Chain; edited: EditedChain }) {
             <FigureHeads />
           </div>
           <div className={ledgerClasses.line}>
-            <span className={ledgerClasses.first}>
+            <span className={`${ledgerClasses.first} ${ledgerClasses.example}`}>
+              <ActionIcon
+                size="sm"
+                aria-label={listening.playing ? 'Pause the example' : 'Play the example through the chain'}
+                disabled={!recording}
+                onClick={listening.toggle}
+              >
+                {listening.playing ? <IconPlayerPauseFilled size={14} /> : <IconPlayerPlayFilled size={14} />}
+              </ActionIcon>
               <ExamplePicker example={example} />
             </span>
             <span className={ledgerClasses.what}>
@@ -197,6 +207,8 @@ function ChainLedger({ chain, edited }: { chain: Chain; edited: EditedChain }) {
                 advice={advice.filter((one) => one.step === i)}
                 row={ledger.rows[step.id]}
                 before={before[i]}
+                findings={ledger.findings[step.id]}
+                picture={step.id === opened ? ledger.picture : null}
                 onFix={fix}
                 onDismiss={(one) => dispatch(exampleSlice.actions.dismissed({ chainId, advice: adviceKey(one) }))}
                 onCurrent={() => setCurrent(step.id)}

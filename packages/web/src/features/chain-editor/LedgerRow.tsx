@@ -2,12 +2,20 @@ import { useSortable } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { ActionIcon, Button, Switch } from '@mantine/core';
 import { IconGripVertical, IconTrash } from '@tabler/icons-react';
-import { type LedgerFigures, type OrderAdvice, plainFigure, signedFigure, stepOfKind } from '@tonos/core';
+import {
+  type Findings,
+  type LedgerFigures,
+  type OrderAdvice,
+  plainFigure,
+  signedFigure,
+  stepOfKind,
+} from '@tonos/core';
 import { useAppDispatch } from '../../app/store.ts';
 import { chainEditorSlice, type EditedStep } from './chain-slice.ts';
 import { describeStep } from './describe-step.ts';
 import classes from './LedgerRow.module.css';
 import { FigureCells } from './ledger/FigureCells.tsx';
+import type { StepPicture } from './ledger/messages.ts';
 import type { KnownRow } from './ledger/use-ledger.ts';
 import { StepPanel } from './StepPanel.tsx';
 
@@ -24,6 +32,8 @@ interface LedgerRowProps {
   /** Figures after this step, and after the row above. */
   row: KnownRow | undefined;
   before: LedgerFigures | undefined;
+  findings: Findings | undefined;
+  picture: StepPicture | null;
   onFix(advice: OrderAdvice): void;
   onDismiss(advice: OrderAdvice): void;
   onCurrent(): void;
@@ -35,7 +45,22 @@ const clipsHere = (after: LedgerFigures, before: LedgerFigures | undefined): boo
 
 /** One step: its place, what it does, on or off, how much of it; its settings below when opened. */
 export function LedgerRow(props: LedgerRowProps) {
-  const { chainId, step, place, current, opened, advice, row, before, onCurrent, onToggle, onFix, onDismiss } = props;
+  const {
+    chainId,
+    step,
+    place,
+    current,
+    opened,
+    advice,
+    row,
+    before,
+    findings,
+    picture,
+    onCurrent,
+    onToggle,
+    onFix,
+    onDismiss,
+  } = props;
   const dispatch = useAppDispatch();
   const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id: step.id });
   const { id, kind, on, mix } = step;
@@ -98,7 +123,7 @@ export function LedgerRow(props: LedgerRowProps) {
           </Button>
         </p>
       ))}
-      {opened && <StepPanel chainId={chainId} step={step} />}
+      {opened && <StepPanel chainId={chainId} step={step} findings={findings} picture={picture} />}
     </li>
   );
 }

@@ -1,15 +1,24 @@
 import { NumberInput, TextInput } from '@mantine/core';
-import { stepOfKind } from '@tonos/core';
+import { type Findings, stepOfKind } from '@tonos/core';
 import { useId, useState } from 'react';
 import { useAppDispatch } from '../../app/store.ts';
 import { chainEditorSlice, type EditedStep } from './chain-slice.ts';
+import type { StepPicture } from './ledger/messages.ts';
+import { StepPictures } from './pictures/StepPictures.tsx';
 import { SettingField } from './SettingField.tsx';
 import classes from './StepPanel.module.css';
 import { settingsOf } from './step-catalogue.ts';
 import { takeNumber } from './take-number.ts';
 
-/** A step's settings as a form. What is not written in the chain stands at its default. */
-export function StepPanel({ chainId, step }: { chainId: string; step: EditedStep }) {
+interface StepPanelProps {
+  chainId: string;
+  step: EditedStep;
+  findings: Findings | undefined;
+  picture: StepPicture | null;
+}
+
+/** A step's settings as a form, and what it does drawn beside it. What is not written in the chain stands at its default. */
+export function StepPanel({ chainId, step, findings, picture }: StepPanelProps) {
   const { id, kind, settings, scope, mix } = step;
   const dispatch = useAppDispatch();
   const definition = stepOfKind(kind);
@@ -22,25 +31,35 @@ export function StepPanel({ chainId, step }: { chainId: string; step: EditedStep
   return (
     <div className={classes.panel}>
       <p className={classes.summary}>{definition.summary}</p>
-      <div className={classes.fields}>
-        {settingsOf(kind).map(([key, schema]) => (
-          <SettingField
-            key={key}
-            schema={schema}
-            value={settings[key] ?? schema.default}
-            onChange={(value) =>
-              value !== settings[key] &&
-              dispatch(
-                chainEditorSlice.actions.edited({
-                  chainId,
-                  id,
-                  part: { settings: { ...settings, [key]: value } },
-                  touched: key,
-                }),
-              )
-            }
-          />
-        ))}
+      <div className={classes.halves}>
+        <div className={classes.fields}>
+          {settingsOf(kind).map(([key, schema]) => (
+            <SettingField
+              key={key}
+              schema={schema}
+              value={settings[key] ?? schema.default}
+              onChange={(value) =>
+                value !== settings[key] &&
+                dispatch(
+                  chainEditorSlice.actions.edited({
+                    chainId,
+                    id,
+                    part: { settings: { ...settings, [key]: value } },
+                    touched: key,
+                  }),
+                )
+              }
+            />
+          ))}
+        </div>
+        <StepPictures
+          step={step}
+          findings={findings}
+          picture={picture}
+          onChange={(next) =>
+            dispatch(chainEditorSlice.actions.edited({ chainId, id, part: { settings: next }, touched: 'picture' }))
+          }
+        />
       </div>
       <div className={classes.scope}>
         <MixField

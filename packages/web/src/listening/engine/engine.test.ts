@@ -1,7 +1,7 @@
 import type { Block } from '@tonos/core';
 import { sine } from '@tonos/core/testing';
 import { Feeder } from './feeder.ts';
-import type { FromFeeder, Track } from './messages.ts';
+import type { FromFeeder, LiveSteps, Track } from './messages.ts';
 import { CHUNK_FRAMES } from './sample-reader.ts';
 import { ringMemory, SharedRing } from './shared-ring.ts';
 
@@ -183,6 +183,84 @@ describe('Feeder', () => {
     for (let i = 2000; i < 12_000; i += 371) expect(late[i]).toBeCloseTo(early[offset + i], 6);
     expect(Math.max(...late.slice(2000, 8000))).toBeCloseTo(0.05, 2);
     expect(Math.max(...early.slice(0, 12_000))).toBeCloseTo(0.5, 2);
+  });
+
+  describe('with steps that are being edited', () => {
+    const tone = sine(500, 0.25, 8, 48000);
+    const file: Track = { url: '/tone', sampleRateHz: 48000, channels: 1, frames: tone.length, boxes: [] };
+    const fetched = (_: Track, from: number, frames: number) => Promise.resolve([tone.subarray(from, from + frames)]);
+    const gain = (gainDb: number) => ({ id: 'g', kind: 'gain', on: true, mix: 1, settings: { gainDb } });
+    const limiter = { id: 'l', kind: 'limiter', on: true, mix: 1, settings: {} };
+    const live = (steps: LiveSteps['steps'], removed = false): LiveSteps => ({
+      steps,
+      findings: {},
+      findingsFromSeconds: 0,
+      known: { marks: [] },
+      removed,
+    });
+    const peakOf = (samples: number[]) => samples.reduce((most, x) => Math.max(most, Math.abs(x)), 0);
+    const steepest = (samples: number[]) =>
+      samples.slice(1).reduce((most, x, i) => Math.max(most, Math.abs(x - samples[i])), 0);
+    /** A tone of 500 Hz moves by so much between two samples at most. */
+    const slope = (amplitude: number) => (2 * Math.PI * 500 * amplitude) / 48000;
+
+    async function hearing(first: LiveSteps) {
+      const s = setup(48000, fetched);
+      void s.feeder.go(1, { track: { ...file, live: first }, seconds: 2, loop: null, gainDb: 0 });
+      await hear(s, 9600);
+      return s;
+    }
+
+    it('hears a change of a setting within 60 ms, without a click', async () => {
+      const s = await hearing(live([gain(0)]));
+      s.feeder.change(live([gain(-12)]), 0);
+      const at = s.ear.heard.length;
+      await hear(s, 9600);
+      const after = s.ear.heard.slice(at);
+      const quiet = 0.25 * 10 ** (-12 / 20);
+      // 20 ms of it are the gain's own ramp
+      expect(peakOf(after.slice(0.08 * 48000))).toBeCloseTo(quiet, 3);
+      expect(steepest(s.ear.heard.slice(2000))).toBeLessThan(1.05 * slope(0.25));
+    });
+
+    it('turns from one set of steps into another, and into the source, in line and without a click', async () => {
+      const s = await hearing(live([gain(-6)]));
+      for (const steps of [live([gain(-6), limiter]), live([gain(-6), limiter], true), undefined]) {
+        s.feeder.change(steps, 0);
+        await hear(s, 9600);
+      }
+      const heard = s.ear.heard.slice(2000);
+      expect(steepest(heard)).toBeLessThan(1.05 * slope(0.25));
+      // the limiter has nothing to take away; what comes after is the source, in its place
+      expect(peakOf(heard.slice(2 * 9600 + 4000, 3 * 9600 - 2000))).toBeLessThan(1e-4);
+      const last = s.ear.heard.slice(-4000);
+      const place = (s.said.find(({ type }) => type === 'place') as { seconds: number }).seconds;
+      expect(place).toBe(2);
+      expect(peakOf(last)).toBeCloseTo(0.25, 4);
+    });
+
+    it('keeps every sample in its place through a latency of 5 ms', async () => {
+      const s = setup(48000, counting);
+      void s.feeder.go(1, { track: { ...track, live: live([limiter]) }, seconds: 1, loop: null, gainDb: 0 });
+      await hear(s, 20_000);
+      const start = s.ear.heard.findIndex((value) => value !== 0);
+      const frames = s.ear.heard.slice(start + QUANTUM, start + 9000).map(frameOf);
+      frames.forEach((frame, i) => {
+        if (i > 0) expect(frame - frames[i - 1]).toBe(1);
+      });
+      expect(frames[0]).toBeLessThan(48_000 + 3 * QUANTUM);
+    });
+
+    it('moves to another level on a ramp, and tells what each step does', async () => {
+      const s = await hearing(live([{ ...limiter, settings: { ceilingDbtp: -18 } }]));
+      s.feeder.change(live([{ ...limiter, settings: { ceilingDbtp: -18 } }]), -6);
+      await hear(s, 14_400);
+      expect(steepest(s.ear.heard.slice(2000))).toBeLessThan(1.05 * slope(0.25));
+      expect(peakOf(s.ear.heard.slice(-4000))).toBeCloseTo(10 ** (-24 / 20), 3);
+      const reading = s.said.findLast((message) => message.type === 'reading')!;
+      // 0.25 is -12.04 dBFS
+      expect(reading.traces.l.gainReductionDb).toBeCloseTo(5.96, 1);
+    });
   });
 
   it('makes silence of samples that are no numbers', async () => {

@@ -1,11 +1,17 @@
-import { type Block, dbToGain, framesOf, LiveMeter, Resampler, type TimeSpan } from '@tonos/core';
+import { type Block, dbToGain, framesOf, LiveMeter, Resampler, sliceBlock, type TimeSpan } from '@tonos/core';
 import { boxedFrames } from './boxed-frames.ts';
-import type { FromFeeder, Going, Track } from './messages.ts';
+import { Feed, faded } from './feed.ts';
+import type { FromFeeder, Going, LiveSteps, Track } from './messages.ts';
 import { type fetchFrames, SampleReader } from './sample-reader.ts';
 import { RING_FRAMES, type SharedRing } from './shared-ring.ts';
 import { toStereo } from './to-stereo.ts';
 
 const AHEAD_SECONDS = 0.5;
+/** With steps that are being edited, less: what is changed is to be heard at once. */
+const LIVE_AHEAD_SECONDS = 0.05;
+const CHANGE_FADE_SECONDS = 0.02;
+const PIECE_FRAMES = 2048;
+const LIVE_PIECE_FRAMES = 512;
 const SNIPPET_SECONDS = 0.07;
 const SNIPPET_FADE_SECONDS = 0.01;
 const WAIT_MS = 10;
@@ -23,6 +29,7 @@ interface FeederNeeds {
 export class Feeder {
   private readonly reader: SampleReader;
   private going = 0;
+  private sounding: Sounding | undefined;
 
   constructor(private readonly needs: FeederNeeds) {
     this.reader = new SampleReader(needs.fetchBlock);
@@ -33,6 +40,11 @@ export class Feeder {
     await this.feed(asked, track, (sounding) => sounding.run(seconds, loop && loopFrames(loop, track)), gainDb);
   }
 
+  /** Goes on from where it is, through other steps and at another level. */
+  change(live: LiveSteps | undefined, gainDb: number): void {
+    this.sounding?.change(live, dbToGain(gainDb));
+  }
+
   async snippet(asked: number, track: Track, seconds: number, gainDb: number): Promise<void> {
     await this.feed(asked, track, (sounding) => sounding.snippet(seconds), gainDb);
   }
@@ -41,7 +53,8 @@ export class Feeder {
     const mine = ++this.going;
     this.needs.ring.jump();
     try {
-      await run(new Sounding(asked, track, dbToGain(gainDb), this.needs, this.reader, () => this.going === mine));
+      this.sounding = new Sounding(asked, track, dbToGain(gainDb), this.needs, this.reader, () => this.going === mine);
+      await run(this.sounding);
     } catch (error) {
       if (this.going === mine) this.needs.say({ type: 'trouble', message: (error as Error).message });
     }
@@ -56,27 +69,43 @@ const loopFrames = ({ startSeconds, endSeconds }: TimeSpan, { sampleRateHz, fram
 
 /** One going from one place: its own resampler and meters, started where the ring stands. */
 class Sounding {
-  private readonly resampler: Resampler | undefined;
-  private readonly meter: LiveMeter;
+  private resampler: Resampler | undefined;
+  private meter: LiveMeter;
+  /** Of what was heard last: steps may change the layout. */
+  private channels: number;
   /** The ring's frame at which it started. */
   private readonly first: number;
   private fed = 0;
+  private feed: Feed | undefined;
+  private live: LiveSteps | undefined;
+  /** Whether steps are being edited: then little is prepared ahead. */
+  private quick: boolean;
+  private isChanged = false;
+  private gainNow: number;
 
   constructor(
     private readonly asked: number,
     private readonly track: Track,
-    private readonly gain: number,
+    private gain: number,
     private readonly needs: FeederNeeds,
     private readonly reader: SampleReader,
     private readonly wanted: () => boolean,
   ) {
-    const { sampleRateHz, channels } = track;
-    const { ring, rateHz, say } = needs;
-    this.first = ring.written;
-    this.resampler = sampleRateHz === rateHz ? undefined : new Resampler(sampleRateHz, rateHz, channels);
-    this.meter = new LiveMeter({ sampleRateHz, channels }, (reading, frames) =>
-      say({ type: 'reading', asked, frame: this.ringFrame(frames), reading }),
-    );
+    const { channels } = track;
+    this.first = needs.ring.written;
+    this.live = track.live;
+    this.quick = track.live !== undefined;
+    this.gainNow = gain;
+    this.channels = channels;
+    this.resampler = this.newResampler();
+    this.meter = this.newMeter();
+  }
+
+  change(live: LiveSteps | undefined, gain: number): void {
+    this.live = live;
+    this.gain = gain;
+    this.quick = true;
+    this.isChanged = true;
   }
 
   async run(seconds: number, loop: { start: number; end: number } | null): Promise<void> {
@@ -87,7 +116,7 @@ class Sounding {
     while (this.wanted()) {
       this.sayPlace(at);
       const before = this.fed;
-      for await (const block of boxedFrames(this.reader, this.track, at, end)) {
+      for await (const block of this.frames(at, end)) {
         if (!(await this.hasRoom())) return;
         this.hear(block);
       }
@@ -113,7 +142,84 @@ class Sounding {
     if (this.wanted()) this.write(this.resampler?.flush());
   }
 
+  /** The track from one frame to another; where its steps change meanwhile, one sound turns into the other. */
+  private async *frames(from: number, to: number): AsyncGenerator<Block> {
+    let at = from;
+    let feed = this.openFeed(at, to);
+    while (this.wanted()) {
+      if (this.isChanged) {
+        this.isChanged = false;
+        if (!feed.update(this.live)) {
+          const old = feed;
+          feed = this.openFeed(at, to);
+          for await (const block of this.turned(old, feed)) {
+            at += framesOf(block);
+            yield block;
+          }
+        }
+      }
+      const block = await feed.next(this.quick ? LIVE_PIECE_FRAMES : PIECE_FRAMES);
+      if (!block) return;
+      at += framesOf(block);
+      yield block;
+    }
+  }
+
+  private openFeed(from: number, to: number): Feed {
+    this.feed = new Feed(this.reader, this.track, this.live, from, to);
+    return this.feed;
+  }
+
+  private async *turned(old: Feed, fresh: Feed): AsyncGenerator<Block> {
+    const total = Math.round(CHANGE_FADE_SECONDS * this.track.sampleRateHz);
+    for (let done = 0; done < total; ) {
+      const after = await fresh.next(Math.min(LIVE_PIECE_FRAMES, total - done));
+      if (!after) return;
+      const before: Block[] = [];
+      for (let missing = framesOf(after); missing > 0; ) {
+        const piece = await old.next(missing);
+        if (!piece) break;
+        missing -= framesOf(piece);
+        before.push(piece);
+      }
+      let start = 0;
+      for (const piece of before) {
+        const end = start + framesOf(piece);
+        yield faded(piece, sliceBlock(after, start, end), done + start, total);
+        start = end;
+      }
+      // where the old sound has ended, the new one stands alone
+      if (start < framesOf(after)) yield sliceBlock(after, start, framesOf(after));
+      done += framesOf(after);
+    }
+  }
+
+  private newResampler(): Resampler | undefined {
+    const { sampleRateHz } = this.track;
+    const { rateHz } = this.needs;
+    return sampleRateHz === rateHz ? undefined : new Resampler(sampleRateHz, rateHz, this.channels);
+  }
+
+  private newMeter(): LiveMeter {
+    const { sampleRateHz } = this.track;
+    const start = this.fed;
+    return new LiveMeter({ sampleRateHz, channels: this.channels }, (reading, frames) =>
+      this.needs.say({
+        type: 'reading',
+        asked: this.asked,
+        frame: this.ringFrame(start + frames),
+        reading,
+        traces: this.feed?.traces ?? {},
+      }),
+    );
+  }
+
   private hear(block: Block): void {
+    if (block.length !== this.channels) {
+      this.channels = block.length;
+      this.resampler = this.newResampler();
+      this.meter = this.newMeter();
+    }
     this.fed += framesOf(block);
     this.meter.hear(block);
     this.write(this.resampler ? this.resampler.push(block) : block);
@@ -129,14 +235,31 @@ class Sounding {
   private write(block: Block | undefined): void {
     if (!block || !framesOf(block)) return;
     const [left, right] = toStereo(block);
-    this.needs.ring.write(left, right, this.gain);
+    if (this.gainNow === this.gain) this.needs.ring.write(left, right, this.gain);
+    else this.writeTurning(left.slice(), right.slice());
+  }
+
+  /** Moves to another level on a straight line. */
+  private writeTurning(left: Float32Array, right: Float32Array): void {
+    const { rateHz, ring } = this.needs;
+    const step = (this.gain - this.gainNow) / Math.max(1, Math.round(CHANGE_FADE_SECONDS * rateHz));
+    for (let i = 0; i < left.length; i++) {
+      if (this.gainNow !== this.gain) {
+        const next = this.gainNow + step;
+        this.gainNow = step > 0 === next < this.gain ? next : this.gain;
+      }
+      left[i] *= this.gainNow;
+      right[i] *= this.gainNow;
+    }
+    ring.write(left, right, 1);
   }
 
   /** Waits until the ring wants more; false where nobody wants this any more. */
   private async hasRoom(): Promise<boolean> {
     const { ring, rateHz } = this.needs;
     // a piece may grow when it is resampled: half the ring stays free for it
-    const most = Math.min(AHEAD_SECONDS * rateHz, RING_FRAMES / 2);
+    const ahead = this.quick ? LIVE_AHEAD_SECONDS : AHEAD_SECONDS;
+    const most = Math.min(ahead * rateHz, RING_FRAMES / 2);
     while (this.wanted() && ring.ahead > most)
       await new Promise((resolve) => setTimeout(resolve, ring.playing ? WAIT_MS : PAUSED_WAIT_MS));
     return this.wanted();

@@ -1,5 +1,5 @@
 import type { MeterReading } from '@tonos/core';
-import type { FromFeeder, Going, ToFeeder, Track } from './messages.ts';
+import type { FromFeeder, Going, LiveSteps, ToFeeder, Traces, Track } from './messages.ts';
 import workletUrl from './ring-worklet.ts?worker&url';
 import { framesBetween, type RingMemory, ringMemory, SharedRing } from './shared-ring.ts';
 
@@ -18,8 +18,8 @@ export class ListeningEngine {
   private readonly ring: SharedRing;
   private asked = 0;
   private places: Timed<{ seconds: number }>[] = [];
-  private readings: Timed<{ reading: MeterReading }>[] = [];
-  private shown: MeterReading | null = null;
+  private readings: Timed<{ reading: MeterReading; traces: Traces }>[] = [];
+  private shown: { reading: MeterReading; traces: Traces } | null = null;
   private end: number | null = null;
   private askedSeconds = 0;
   private idle: ReturnType<typeof setTimeout> | undefined;
@@ -94,11 +94,16 @@ export class ListeningEngine {
   }
 
   /** What the meters show of what sounds now. */
-  reading(): MeterReading | null {
+  reading(): { reading: MeterReading; traces: Traces } | null {
     const { read } = this.ring;
     while (this.readings.length && framesBetween(this.readings[0].frame, read) >= 0)
-      this.shown = this.readings.shift()!.reading;
+      this.shown = this.readings.shift()!;
     return this.shown;
+  }
+
+  /** Goes on from where it is, through other steps and at another level. */
+  change(live: LiveSteps | undefined, gainDb: number): void {
+    this.tell({ type: 'live', asked: this.asked, live, gainDb });
   }
 
   /** @param deviceId '' is the system's own choice */

@@ -1,4 +1,4 @@
-import type { MeterReading, SpectralBox, TimeSpan } from '@tonos/core';
+import type { ChainStep, Findings, MeterReading, RoomToneChoice, SpectralBox, TimeSpan } from '@tonos/core';
 import type { RingMemory } from './shared-ring.ts';
 
 /** The wire between the page and the feeding worker: one tagged union a direction. */
@@ -12,7 +12,30 @@ export interface Track {
   frames: number;
   /** Turned down on the way. */
   boxes: SpectralBox[];
+  /** Steps that are heard while they are edited. */
+  live?: LiveSteps;
 }
+
+/** What people marked in the recording. */
+export interface Known {
+  marks: { name: string; startSeconds: number; endSeconds: number }[];
+  roomTone?: RoomToneChoice;
+}
+
+export interface LiveSteps {
+  /** Those to be heard, in order; each has its id. */
+  steps: ChainStep[];
+  /** By step id. */
+  findings: Readonly<Record<string, Findings>>;
+  /** Where in the recording the findings' own time begins. */
+  findingsFromSeconds: number;
+  known: Known;
+  /** What the last step takes away, instead of what it leaves. */
+  removed: boolean;
+}
+
+/** What each step does, by its id. */
+export type Traces = Readonly<Record<string, Readonly<Record<string, number>>>>;
 
 /** From where, in which file, how loud, and what is repeated. */
 export interface Going {
@@ -25,6 +48,8 @@ export interface Going {
 export type ToFeeder =
   | { type: 'start'; ring: RingMemory; rateHz: number }
   | ({ type: 'go'; asked: number } & Going)
+  /** Other steps, at another level, from the next sample on. */
+  | { type: 'live'; asked: number; live: LiveSteps | undefined; gainDb: number }
   /** A snippet at a place, for finding by ear. */
   | { type: 'snippet'; asked: number; track: Track; seconds: number; gainDb: number };
 
@@ -32,6 +57,6 @@ export type ToFeeder =
 export type FromFeeder =
   /** From this frame on, the sound comes from this place. */
   | { type: 'place'; asked: number; frame: number; seconds: number }
-  | { type: 'reading'; asked: number; frame: number; reading: MeterReading }
+  | { type: 'reading'; asked: number; frame: number; reading: MeterReading; traces: Traces }
   | { type: 'end'; asked: number; frame: number }
   | { type: 'trouble'; message: string };

@@ -32,6 +32,7 @@ export function TargetRows({ example: { target, change }, told, last, stale }: T
             aria-label="Target"
             classNames={{ input: classes.italic }}
             allowDeselect={false}
+            rightSectionWidth={16}
             data={targets.map(({ id, name }) => ({ value: id, label: name }))}
             value={target?.id ?? null}
             onChange={(targetId) => targetId && change({ targetId })}

@@ -17,6 +17,7 @@ import type { Track } from '../../../listening/engine/messages.ts';
 import { type fetchFrames, SampleReader } from '../../../listening/engine/sample-reader.ts';
 import { Checkpoints } from './checkpoints.ts';
 import { type LedgerAsked, prefixKey } from './messages.ts';
+import { paintStep } from './paint-step.ts';
 
 const MOST_BYTES = 160_000_000;
 const BLOCK_FRAMES = 4096;
@@ -53,13 +54,7 @@ export class LedgerKeeper {
     const source = await this.stretch(asked.track, asked.stretch, asked.known);
     signal.throwIfAborted();
     const chain = configureChain(asked.steps);
-    const on = asked.steps.filter((step) => step.on);
-    const keys = on.map((_, i) => prefixKey(on.slice(0, i + 1)));
-    const given = Object.fromEntries(
-      on.flatMap(({ id }, i) => (asked.findings[keys[i]] ? [[id, asked.findings[keys[i]]] as const] : [])),
-    );
-    // findings of the whole recording make other rows than those of the stretch alone
-    const marked = keys.map((key, i) => `${key} ${on.slice(0, i + 1).map(({ id }) => (given[id] ? 1 : 0))}`);
+    const { on, given, marked } = this.keysOf(asked);
     const known = marked.map((key) => this.kept.get(key));
     const start = known.findLastIndex((one) => one?.signal) + 1;
     const sourceFigures = await this.figuresOfSource(source);
@@ -97,6 +92,33 @@ export class LedgerKeeper {
       this.kept.put(marked[start + i], { figures: row.figures, findings: own, signal: made.get(row.id) });
     });
     report(result.rows, true);
+  }
+
+  /** What one step does, from the samples before and after it; undefined where these are not kept, or it is off. */
+  async picture(asked: LedgerAsked, stepId: string, findings: Record<string, Findings>, signal: AbortSignal) {
+    const source = await this.stretch(asked.track, asked.stretch, asked.known);
+    const { on, marked } = this.keysOf(asked);
+    const at = on.findIndex(({ id }) => id === stepId);
+    const before = at === 0 ? source : this.kept.get(marked[at - 1] ?? '')?.signal;
+    const after = this.kept.get(marked[at] ?? '')?.signal;
+    if (at < 0 || !before || !after) return undefined;
+    const known = shifted(asked.known, asked.stretch.startSeconds);
+    const [step] = configureChain([on[at]]);
+    const painted = await paintStep(step, this.inTurns(before, signal), after, findings[stepId] ?? {}, known);
+    const offset = asked.stretch.startSeconds;
+    for (const total of Object.values(painted.totals)) total.atSeconds += offset;
+    return { stepId, ...painted };
+  }
+
+  /** What each step that is on hangs on; findings of the whole recording make other rows than those of the stretch alone. */
+  private keysOf(asked: LedgerAsked) {
+    const on = asked.steps.filter((step) => step.on);
+    const keys = on.map((_, i) => prefixKey(on.slice(0, i + 1)));
+    const given = Object.fromEntries(
+      on.flatMap(({ id }, i) => (asked.findings[keys[i]] ? [[id, asked.findings[keys[i]]] as const] : [])),
+    );
+    const marked = keys.map((key, i) => `${key} ${on.slice(0, i + 1).map(({ id }) => (given[id] ? 1 : 0))}`);
+    return { on, given, marked };
   }
 
   /** The samples of a stretch, boxes turned down. */

@@ -1,3 +1,4 @@
+import type { Findings } from '@tonos/core';
 import { fetchFrames } from '../../../listening/engine/sample-reader.ts';
 import { LedgerKeeper } from './ledger-keeper.ts';
 import type { FromLedger, ToLedger } from './messages.ts';
@@ -26,9 +27,14 @@ scope.onmessage = async ({ data }) => {
   const mine = new AbortController();
   current = mine;
   try {
+    let findings: Record<string, Findings> = {};
     await keeper.measure(data, mine.signal, (rows) => {
+      findings = rows.findings;
       if (!mine.signal.aborted) scope.postMessage({ type: 'rows', asked: data.asked, ...rows });
     });
+    if (!data.pictureOf) return;
+    const picture = await keeper.picture(data, data.pictureOf, findings, mine.signal);
+    if (picture && !mine.signal.aborted) scope.postMessage({ type: 'picture', asked: data.asked, picture });
   } catch (error) {
     if (!mine.signal.aborted)
       scope.postMessage({ type: 'trouble', asked: data.asked, message: (error as Error).message });

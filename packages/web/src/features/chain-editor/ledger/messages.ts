@@ -1,4 +1,4 @@
-import type { ChainStep, Findings, KnownOfRecording, Ledger, TimeSpan } from '@tonos/core';
+import type { ChainStep, Findings, KnownOfRecording, Ledger, LongTermSpectrum, TimeSpan } from '@tonos/core';
 import type { Track } from '../../../listening/engine/messages.ts';
 
 /** The wire between the chain page and the worker that keeps its ledger: one tagged union a direction. */
@@ -15,11 +15,26 @@ export interface LedgerAsked {
   findings: Readonly<Record<string, Findings>>;
 }
 
-export type ToLedger = { type: 'measure'; asked: number } & LedgerAsked;
+export type ToLedger = { type: 'measure'; asked: number; pictureOf: string | null } & LedgerAsked;
+
+/** What one step does over the stretch, for its picture. */
+export interface StepPicture {
+  stepId: string;
+  /** Smallest and largest sample of each column, before and after the step. */
+  before: [number, number][];
+  after: [number, number][];
+  /** The largest value of each trace in each column. */
+  traces: Record<string, number[]>;
+  /** Mean of each trace while it does something, and its largest value with its place. */
+  totals: Record<string, { mean: number; most: number; atSeconds: number }>;
+  spectrumBefore: LongTermSpectrum;
+  spectrumAfter: LongTermSpectrum;
+}
 
 export type FromLedger =
   /** Rows that are known by now; `done` where no more come. */
   | { type: 'rows'; asked: number; ledger: Ledger; findings: Record<string, Findings>; done: boolean }
+  | { type: 'picture'; asked: number; picture: StepPicture }
   | { type: 'trouble'; asked: number; message: string };
 
 /** What the result of steps hangs on: their kinds, settings, mixes and scopes, in order. Those that are off have no part in it. */

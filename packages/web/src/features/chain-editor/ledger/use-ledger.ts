@@ -1,10 +1,10 @@
 import type { Recording } from '@tonos/contract';
-import type { Findings, Ledger, LedgerFigures, TimeSpan } from '@tonos/core';
+import { type Findings, type Ledger, type LedgerFigures, stepOfKind, type TimeSpan } from '@tonos/core';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { trackOf } from '../../../listening/source-of.ts';
 import type { EditedStep } from '../chain-slice.ts';
 import { describeStep } from '../describe-step.ts';
-import { type FromLedger, prefixKey, type ToLedger } from './messages.ts';
+import { type FromLedger, prefixKey, type StepPicture, type ToLedger } from './messages.ts';
 import { askWholeLedger } from './whole-ledger.ts';
 
 /** So much is measured at once, while somebody edits. */
@@ -26,6 +26,8 @@ export interface LedgerView {
   /** What the figures are of. */
   of: 'whole' | 'stretch';
   stretch: TimeSpan;
+  /** What the step that was asked for does. */
+  picture: StepPicture | null;
   /** The share of the whole recording that is measured, while it is. */
   share: number | null;
   trouble: string | null;
@@ -47,11 +49,17 @@ interface Told {
 }
 
 /** The ledger of an example while its chain is edited: a stretch at once, the whole recording in the background. */
-export function useLedger(recording: Recording | undefined, steps: readonly EditedStep[], held: boolean): LedgerView {
+export function useLedger(
+  recording: Recording | undefined,
+  steps: readonly EditedStep[],
+  held: boolean,
+  pictureOf: string | null = null,
+): LedgerView {
   const worker = useRef<Worker>(null);
   const asked = useRef(0);
   const [near, setNear] = useState<Told | null>(null);
   const [whole, setWhole] = useState<Told | null>(null);
+  const [picture, setPicture] = useState<StepPicture | null>(null);
   const [share, setShare] = useState<number | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
   /** Findings of the whole recording, by what they hang on. */
@@ -77,6 +85,7 @@ export function useLedger(recording: Recording | undefined, steps: readonly Edit
     own.onmessage = ({ data }: MessageEvent<FromLedger>) => {
       if (data.asked !== asked.current) return;
       if (data.type === 'trouble') setTrouble(data.message);
+      else if (data.type === 'picture') setPicture(data.picture);
       else {
         setTrouble(null);
         setNear({ key, recordingId: recording.id, ledger: data.ledger, findings: data.findings });
@@ -90,9 +99,10 @@ export function useLedger(recording: Recording | undefined, steps: readonly Edit
       steps: usable,
       known: { marks: recording.marks, roomTone: recording.roomToneChoice },
       findings: found,
+      pictureOf,
     };
     own.postMessage(question);
-  }, [recording, measurement, stretch, usable, key, found]);
+  }, [recording, measurement, stretch, usable, key, found, pictureOf]);
   useEffect(
     () => () => {
       worker.current?.terminate();
@@ -138,15 +148,21 @@ export function useLedger(recording: Recording | undefined, steps: readonly Edit
       findings: shown?.findings ?? {},
       of: isWhole || isAll ? 'whole' : 'stretch',
       stretch,
+      picture: picture?.stepId === pictureOf ? picture : null,
       share,
       trouble,
     };
-  }, [near, whole, key, recordingId, isAll, stretch, share, trouble]);
+  }, [near, whole, key, recordingId, isAll, stretch, picture, pictureOf, share, trouble]);
 }
 
 /** Findings by what they hang on, so that they serve while steps after them change. */
 function byPrefix(steps: readonly EditedStep[], findings: Record<string, Findings>): Record<string, Findings> {
   return Object.fromEntries(
-    steps.flatMap(({ id }, i) => (findings[id] ? [[prefixKey(steps.slice(0, i + 1)), findings[id]] as const] : [])),
+    steps.flatMap(({ id, kind }, i) =>
+      // what has its place in time serves the whole recording only
+      findings[id] && !stepOfKind(kind)?.findingsInTime
+        ? [[prefixKey(steps.slice(0, i + 1)), findings[id]] as const]
+        : [],
+    ),
   );
 }

@@ -1,0 +1,147 @@
+import { SegmentedControl } from '@mantine/core';
+import { figure, hertzFigure, type LongTermSpectrum, signedFigure } from '@tonos/core';
+import { type PointerEvent, useMemo, useRef, useState } from 'react';
+import { HERTZ_LINES, hertzAtShare, hertzText, shareOfHertz } from './frequency-axis.ts';
+import type { Handle } from './handles.ts';
+import classes from './Pictures.module.css';
+
+interface ResponsePictureProps {
+  curve: (hz: number) => number;
+  handles: readonly Handle[];
+  before: LongTermSpectrum | undefined;
+  after: LongTermSpectrum | undefined;
+  onChange(settings: Record<string, unknown>): void;
+}
+
+const WIDTH = 620;
+const HEIGHT = 196;
+const RANGES = [6, 12, 24];
+const SPECTRUM_SPAN_DB = 72;
+const FINE_DB = 0.1;
+const MOST_DB = 24;
+
+/** The gain over frequency with its points to take hold of, over the recording's own spectrum before and after. */
+export function ResponsePicture({ curve, handles, before, after, onChange }: ResponsePictureProps) {
+  const [range, setRange] = useState(12);
+  const frame = useRef<SVGSVGElement>(null);
+  const x = (hz: number) => WIDTH * shareOfHertz(hz);
+  const y = (db: number) => HEIGHT / 2 - (Math.max(-1.2, Math.min(1.2, db / range)) * HEIGHT) / 2;
+  const line = useMemo(
+    () =>
+      Array.from({ length: 311 }, (_, i) => {
+        const db = curve(hertzAtShareExact(i / 310));
+        const at = HEIGHT / 2 - (Math.max(-1.2, Math.min(1.2, db / range)) * HEIGHT) / 2;
+        return `${2 * i},${at.toFixed(1)}`;
+      }).join(' '),
+    [curve, range],
+  );
+  const top = Math.max(-200, ...(before?.loudDb ?? []).filter((db) => db !== null)) + 6;
+  const spectrum = ({ centresHz, loudDb }: LongTermSpectrum) =>
+    loudDb
+      .flatMap((db, i) =>
+        db === null
+          ? []
+          : [`${x(centresHz[i]).toFixed(1)},${Math.min(HEIGHT, ((top - db) / SPECTRUM_SPAN_DB) * HEIGHT).toFixed(1)}`],
+      )
+      .join(' ');
+
+  const drag = (handle: Handle) => (event: PointerEvent<SVGElement>) => {
+    const box = frame.current!.getBoundingClientRect();
+    if (event.buttons !== 1) return;
+    const hz = hertzAtShare((event.clientX - box.left) / box.width);
+    const share = (event.clientY - box.top) / (box.height * (HEIGHT / (HEIGHT + 16)));
+    const db = Math.max(-MOST_DB, Math.min(MOST_DB, Math.round((0.5 - share) * 2 * range * 10) / 10));
+    onChange(handle.moved(Math.max(20, Math.min(20000, hz)), handle.movesGain ? db : handle.gainDb));
+  };
+  const nudge = (handle: Handle, key: string, coarse: boolean): boolean => {
+    const by = coarse ? 10 : 1;
+    const ratio = 2 ** (by / 48);
+    const { frequencyHz: hz, gainDb: db } = handle;
+    const moves: Record<string, [number, number]> = {
+      ArrowLeft: [hertzAtShare(shareOfHertz(hz / ratio)), db],
+      ArrowRight: [hertzAtShare(shareOfHertz(hz * ratio)), db],
+      ArrowUp: [hz, db + by * FINE_DB],
+      ArrowDown: [hz, db - by * FINE_DB],
+    };
+    const to = moves[key];
+    if (!to) return false;
+    const gain = Math.max(-MOST_DB, Math.min(MOST_DB, Math.round(to[1] * 10) / 10));
+    onChange(handle.moved(to[0], handle.movesGain ? gain : db));
+    return true;
+  };
+
+  return (
+    <figure className={classes.figure}>
+      <svg
+        ref={frame}
+        className={classes.plot}
+        viewBox={`0 0 ${WIDTH} ${HEIGHT + 16}`}
+        role="group"
+        aria-label="Response"
+      >
+        {HERTZ_LINES.map((hz) => (
+          <g key={hz}>
+            <line className={classes.rule} x1={x(hz)} x2={x(hz)} y1={0} y2={HEIGHT} />
+            <text className={classes.text} x={x(hz)} y={HEIGHT + 12} textAnchor="middle">
+              {hertzText(hz)}
+            </text>
+          </g>
+        ))}
+        {[-1, -0.5, 0, 0.5, 1].map((share) => (
+          <g key={share}>
+            <line
+              className={share === 0 ? classes.zero : classes.rule}
+              x1={0}
+              x2={WIDTH}
+              y1={y(share * range)}
+              y2={y(share * range)}
+            />
+            {Math.abs(share) < 1 && (
+              <text className={classes.text} x={2} y={y(share * range) - 3}>
+                {share === 0 ? '0 dB' : signedFigure(share * range, 0)}
+              </text>
+            )}
+          </g>
+        ))}
+        {before && <polyline className={classes.spectrumBefore} points={spectrum(before)} />}
+        {after && <polyline className={classes.spectrumAfter} points={spectrum(after)} />}
+        <polyline className={classes.curve} points={line} />
+        {handles.map((handle) => (
+          <circle
+            key={handle.label}
+            className={classes.handle}
+            cx={x(handle.frequencyHz)}
+            cy={y(handle.gainDb)}
+            r={7}
+            tabIndex={0}
+            role="slider"
+            aria-label={handle.label}
+            aria-valuenow={handle.gainDb}
+            aria-valuetext={`${hertzFigure(handle.frequencyHz)}, ${figure(handle.gainDb)} dB`}
+            onPointerDown={(event) => event.currentTarget.setPointerCapture(event.pointerId)}
+            onPointerMove={drag(handle)}
+            onKeyDown={(event) => {
+              if (!nudge(handle, event.key, event.shiftKey)) return;
+              event.preventDefault();
+              event.stopPropagation();
+            }}
+          />
+        ))}
+      </svg>
+      <figcaption className={classes.caption}>
+        <span>
+          <span className={classes.keyBefore} /> before <span className={classes.keyAfter} /> after, where it is loud
+        </span>
+        <SegmentedControl
+          size="xs"
+          aria-label="Vertical range"
+          data={RANGES.map((db) => ({ value: String(db), label: `\u00b1${db} dB` }))}
+          value={String(range)}
+          onChange={(value) => setRange(Number(value))}
+        />
+      </figcaption>
+    </figure>
+  );
+}
+
+const hertzAtShareExact = (share: number): number => 20 * 1000 ** share;

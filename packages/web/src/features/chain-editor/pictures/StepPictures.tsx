@@ -1,0 +1,53 @@
+import { type Findings, stepOfKind } from '@tonos/core';
+import { useMemo } from 'react';
+import type { EditedStep } from '../chain-slice.ts';
+import type { StepPicture } from '../ledger/messages.ts';
+import { TracePicture, TransferPicture } from './DynamicsPicture.tsx';
+import { handlesOf } from './handles.ts';
+import classes from './Pictures.module.css';
+import { ResponsePicture } from './ResponsePicture.tsx';
+import { SpectraPicture } from './SpectraPicture.tsx';
+
+interface StepPicturesProps {
+  step: EditedStep;
+  findings: Findings | undefined;
+  picture: StepPicture | null;
+  onChange(settings: Record<string, unknown>): void;
+}
+
+/** What a step does, drawn: its curve, what it did along the stretch, or the spectra before and after. */
+export function StepPictures({ step, findings, picture, onChange }: StepPicturesProps) {
+  const definition = stepOfKind(step.kind)!;
+  const settings = useMemo(() => {
+    const parsed = definition.settings.safeParse(step.settings);
+    return parsed.success ? parsed.data : undefined;
+  }, [definition, step.settings]);
+  const { curves, traces = {}, group } = definition;
+  const response = useMemo(
+    () => (settings === undefined ? undefined : curves?.response?.(settings, findings ?? {})),
+    [curves, settings, findings],
+  );
+  if (settings === undefined) return null;
+  if (response)
+    return (
+      <ResponsePicture
+        curve={response}
+        handles={handlesOf(step)}
+        before={picture?.spectrumBefore}
+        after={picture?.spectrumAfter}
+        onChange={onChange}
+      />
+    );
+  const [trace] = Object.entries(traces).filter(([, { unit }]) => unit === 'dB');
+  const transfer = curves?.transfer?.(settings);
+  if (transfer || trace)
+    return (
+      <div className={classes.pair}>
+        {transfer && <TransferPicture stepId={step.id} transfer={transfer} />}
+        {picture && trace && <TracePicture picture={picture} name={trace[0]} {...trace[1]} />}
+      </div>
+    );
+  if (picture && (group === 'repair' || group === 'tone'))
+    return <SpectraPicture before={picture.spectrumBefore} after={picture.spectrumAfter} />;
+  return null;
+}

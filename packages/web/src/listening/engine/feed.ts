@@ -1,0 +1,54 @@
+import { type Block, framesOf, sliceBlock } from '@tonos/core';
+import { boxedFrames } from './boxed-frames.ts';
+import { LiveFrames } from './live-frames.ts';
+import type { LiveSteps, Traces, Track } from './messages.ts';
+import type { SampleReader } from './sample-reader.ts';
+
+const NO_TRACES: Traces = {};
+
+/** A stretch of a track, through steps or as it is, in pieces as long as one asks for. */
+export class Feed {
+  private readonly live: LiveFrames | undefined;
+  private readonly blocks: AsyncIterator<Block>;
+  private held: Block | undefined;
+
+  constructor(reader: SampleReader, track: Track, live: LiveSteps | undefined, from: number, to: number) {
+    this.live = live && new LiveFrames(reader, track, live, from);
+    const blocks = this.live ? this.live.blocks(to) : boxedFrames(reader, track, from, to);
+    this.blocks = blocks[Symbol.asyncIterator]();
+  }
+
+  get traces(): Traces {
+    return this.live?.traces ?? NO_TRACES;
+  }
+
+  /** Goes on with other steps where only their settings differ. */
+  update(live: LiveSteps | undefined): boolean {
+    return live !== undefined && (this.live?.update(live) ?? false);
+  }
+
+  /** The next frames, fewer where a block ends; undefined at the end. */
+  async next(frames: number): Promise<Block | undefined> {
+    const block = this.held ?? (await this.fetched());
+    if (!block) return undefined;
+    const count = Math.min(frames, framesOf(block));
+    this.held = count < framesOf(block) ? sliceBlock(block, count, framesOf(block)) : undefined;
+    return sliceBlock(block, 0, count);
+  }
+
+  private async fetched(): Promise<Block | undefined> {
+    const { value, done } = await this.blocks.next();
+    return done ? undefined : value;
+  }
+}
+
+/** One signal turning into another: raised cosine, from `done` of `total` frames on. Of other layouts the new one fades in. */
+export function faded(old: Block, fresh: Block, done: number, total: number): Block {
+  return fresh.map((channel, c) =>
+    channel.map((x, i) => {
+      const share = 0.5 - 0.5 * Math.cos((Math.PI * Math.min(total, done + i + 1)) / total);
+      const before = old.length === fresh.length ? (old[c][i] ?? 0) : 0;
+      return before + share * (x - before);
+    }),
+  );
+}

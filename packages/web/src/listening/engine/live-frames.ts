@@ -1,0 +1,93 @@
+import {
+  type Block,
+  type ConfiguredStep,
+  configureChain,
+  cut,
+  emptyBlock,
+  framesOf,
+  LiveChain,
+  sliceBlock,
+} from '@tonos/core';
+import { boxedFrames } from './boxed-frames.ts';
+import type { LiveSteps, Traces, Track } from './messages.ts';
+import type { SampleReader } from './sample-reader.ts';
+
+/** Filters and followers settle over so much of what lies before the place that is heard. */
+const RUN_IN_SECONDS = 0.4;
+/** Small pieces: what is changed is heard soon. */
+const PIECE_FRAMES = 512;
+
+/** A track from one place on, through steps that may change meanwhile; in line with the track, whatever the steps' latency. */
+export class LiveFrames {
+  private readonly chain: LiveChain;
+  private readonly start: number;
+
+  constructor(
+    private readonly reader: SampleReader,
+    private readonly track: Track,
+    private live: LiveSteps,
+    private readonly from: number,
+  ) {
+    const { sampleRateHz } = track;
+    this.start = Math.max(0, from - Math.round(RUN_IN_SECONDS * sampleRateHz));
+    this.chain = new LiveChain(stepsOf(live), track, {
+      findings: live.findings,
+      known: live.known,
+      removed: live.removed,
+      firstFrame: this.start,
+      findingsFrame: Math.round(live.findingsFromSeconds * sampleRateHz),
+    });
+  }
+
+  get traces(): Traces {
+    return this.chain.traces;
+  }
+
+  /** Takes new settings; false where the steps themselves are others. */
+  update(live: LiveSteps): boolean {
+    const steps = stepsOf(live);
+    const same = live.removed === this.live.removed && this.chain.canBecome(steps) && sameFindings(live, this.live);
+    if (!same) return false;
+    this.live = live;
+    this.chain.update(steps);
+    return true;
+  }
+
+  async *blocks(to: number): AsyncGenerator<Block> {
+    let toDrop = this.from - this.start + this.chain.latencyFrames;
+    let owed = to - this.from;
+    for await (const piece of this.pieces(to)) {
+      const block = this.chain.process(piece);
+      const dropped = Math.min(toDrop, framesOf(block));
+      toDrop -= dropped;
+      const kept = Math.min(owed, framesOf(block) - dropped);
+      owed -= kept;
+      if (kept) yield sliceBlock(block, dropped, dropped + kept);
+    }
+  }
+
+  /** The track in small pieces of its own, and silence after its end until the steps have let out what they hold. */
+  private async *pieces(to: number): AsyncGenerator<Block> {
+    const { track, chain } = this;
+    const end = Math.min(track.frames, to + chain.latencyFrames);
+    for await (const block of boxedFrames(this.reader, track, this.start, end))
+      for (const piece of cut(block, PIECE_FRAMES)) yield piece.map((channel) => channel.slice());
+    for (let left = to + chain.latencyFrames - end; left > 0; left -= PIECE_FRAMES)
+      yield emptyBlock(track.channels, Math.min(left, PIECE_FRAMES));
+  }
+}
+
+/** Steps start again with what is newly found; most often it is what was found before. */
+const sameFindings = (a: LiveSteps, b: LiveSteps): boolean =>
+  a.steps.every(({ id = '' }) => JSON.stringify(a.findings[id]) === JSON.stringify(b.findings[id]));
+
+/** Steps that can't run are not heard; the page says what is wrong with them. */
+function stepsOf({ steps }: LiveSteps): ConfiguredStep[] {
+  return steps.flatMap((step) => {
+    try {
+      return configureChain([step]);
+    } catch {
+      return [];
+    }
+  });
+}
