@@ -1,6 +1,7 @@
 export * from './chain.ts';
 export * from './event.ts';
 export * from './folder.ts';
+export * from './forecast.ts';
 export * from './ledger.ts';
 export * from './measurement.ts';
 export { openApiDocument } from './openapi.ts';

@@ -2,6 +2,7 @@ import { chainFile, targetFile } from '@tonos/core';
 import * as z from 'zod';
 import { catalogueEntry, chain, chainSummary, newDraft, newRevision, revision } from './chain.ts';
 import { folder, folderQuery, fromFolder } from './folder.ts';
+import { forecastQuestion } from './forecast.ts';
 import { ledgerQuestion } from './ledger.ts';
 import { recipeFile } from './recipe.ts';
 import {
@@ -112,6 +113,11 @@ export const ROUTES = {
   target: get('/api/targets/:id', 'One target.', { reply: target }),
 
   runs: get('/api/runs', 'All runs, the newest first.', { reply: z.array(runSummary) }),
+  forecast: post('/api/forecasts', 'Who will be within, before a run is started: lines of JSON.', {
+    body: forecastQuestion,
+    streams: 'application/x-ndjson',
+    status: 200,
+  }),
   startRun: post('/api/runs', 'Start a run.', { body: newRun, reply: run }),
   run: get('/api/runs/:id', 'One run with its items.', { reply: run }),
   cancelRun: post('/api/runs/:id/cancel', 'Cancel what is not finished.', { reply: run, status: 200 }),

@@ -79,6 +79,7 @@ export {
   sliceBlock,
 } from './signal/signal.ts';
 export { STEPS, stepOfKind } from './steps/index.ts';
+export { knownFrom } from './steps/known.ts';
 export type { AnyStep, Findings, KnownOfRecording, Processor, StepDefinition, Study } from './steps/step.ts';
 export { asksForEnds, type EndsNote, fitEnds } from './target/ends.ts';
 export { endsText, reasonsOff } from './target/explain.ts';

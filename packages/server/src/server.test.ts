@@ -365,7 +365,7 @@ describe('what people mark in a recording', () => {
       targetId: target.id,
     });
     const [item] = (await ended(run.id)).items;
-    expect(item.findings.map(({ kind }) => kind)).toEqual(['boxes', 'noise-reduction']);
+    expect(item.findings.map(({ kind }) => kind)).toEqual(['boxes', 'noise-reduction', 'finish']);
     expect(item.findings[1].findings).toMatchObject({ method: 'room-tone', regions: roomToneChoice.use });
   });
 });

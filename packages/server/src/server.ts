@@ -14,6 +14,7 @@ import { resumableUploads } from './recordings/resumable-uploads.ts';
 import { recordingRoutes } from './recordings/routes.ts';
 import { ServerFolders } from './recordings/server-folders.ts';
 import { SightService } from './recordings/sight-service.ts';
+import { ForecastService } from './runs/forecast-service.ts';
 import { runRoutes } from './runs/routes.ts';
 import { RunService } from './runs/run-service.ts';
 import { RunWorker } from './runs/run-worker.ts';
@@ -62,13 +63,18 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   const recordings = new RecordingService(database, store, bus, surroundings);
   const chains = new ChainService(database, bus, surroundings);
   const targets = new TargetService(database, surroundings);
-  const runs = new RunService(database, bus, surroundings);
+  const runs = new RunService(database, bus, surroundings, {
+    folder: options.dataFolder,
+    threads: options.threads,
+  });
   const worker = new RunWorker(database, store, bus, runs, surroundings, options.version);
   const pool = new WorkerPool(options.threads, options.workerFile);
   const sightPool = new WorkerPool(1, options.workerFile);
   const sight = new SightService(recordings, new OneAtATime(sightPool));
   const ledgerPool = new WorkerPool(1, options.workerFile);
-  const ledgers = new LedgerService(recordings, store, new OneAtATime(ledgerPool));
+  const ledgerQueue = new OneAtATime(ledgerPool);
+  const ledgers = new LedgerService(recordings, store, ledgerQueue);
+  const forecasts = new ForecastService({ runs, recordings, store, queue: ledgerQueue, threads: options.threads });
   const folders = new ServerFolders(options.roots ?? [], store);
   const dispatcher = new Dispatcher(pool, [recordings, worker], options.report);
   const nudge = () => dispatcher.nudge();
@@ -88,7 +94,16 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
       recordingRoutes(router, { recordings, sight, ledgers, folders, store, limits: options.uploadLimits, nudge });
       chainRoutes(router, chains);
       targetRoutes(router, targets);
-      runRoutes(router, { runs, worker, recordings, store, version: options.version, now: surroundings.now, nudge });
+      runRoutes(router, {
+        runs,
+        forecasts,
+        worker,
+        recordings,
+        store,
+        version: options.version,
+        now: surroundings.now,
+        nudge,
+      });
       eventRoutes(router, bus);
     },
   });

@@ -17,6 +17,9 @@ const MISSING: Readonly<Record<string, (by: string) => string>> = {
   'durationSeconds over': () => 'it must be divided',
 };
 
+/** A smaller gain explains nothing. */
+const LEAST_GAIN_DB = 0.5;
+
 /** Why a delivery is off target: each required limit that does not hold, with its figure and what is missing. */
 export function reasonsOff(limits: readonly LimitResult[], gainDb: number): string[] {
   return limits
@@ -26,7 +29,8 @@ export function reasonsOff(limits: readonly LimitResult[], gainDb: number): stri
       if (value === null || by === null) return `${title} can\u2019t be told: there is nothing to measure.`;
       const limit = figure(result === 'over' ? max! : min!, decimals);
       const place = `${figure(value, decimals)} ${unit}, ${figure(by, decimals)} ${result} its limit of ${limit}`;
-      const raised = measure === 'noiseFloorDbfs' && gainDb > 0 ? ` after a gain of ${signedFigure(gainDb)} dB` : '';
+      const raised =
+        measure === 'noiseFloorDbfs' && gainDb > LEAST_GAIN_DB ? ` after a gain of ${signedFigure(gainDb)} dB` : '';
       const missing = MISSING[`${measure} ${result}`]?.(figure(by, 1));
       return `${title} is ${place}${raised}${missing ? `: ${missing}` : ''}.`;
     });

@@ -1,6 +1,7 @@
-import { ROUTES } from '@tonos/contract';
-import type { Response, Router } from 'express';
+import { type LedgerLine, ROUTES } from '@tonos/contract';
+import type { Router } from 'express';
 import { sendFile } from '../http/send-file.ts';
+import { goneSignal, sendLines } from '../http/send-lines.ts';
 import { sendSamples } from '../http/send-samples.ts';
 import { serve } from '../http/serve.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
@@ -55,11 +56,7 @@ export function recordingRoutes(
     sight.view(params.id, query, goneSignal(response)),
   );
   serve(router, ROUTES.ledger, async ({ params, body, response }) => {
-    await ledgers.measure(params.id, body, goneSignal(response), (line) => {
-      if (!response.headersSent) response.type('application/x-ndjson');
-      response.write(`${JSON.stringify(line)}\n`);
-    });
-    response.end();
+    await sendLines<LedgerLine>(response, (tell, wanted) => ledgers.measure(params.id, body, wanted, tell));
   });
   serve(router, ROUTES.recordingSpectrum, async ({ params }) => ({
     spectrum: await spectrumOf(await recordings.sight(params.id)),
@@ -71,11 +68,4 @@ export function recordingRoutes(
   serve(router, ROUTES.recordingAudio, async ({ params, response }) =>
     sendFile(response, await recordings.audio(params.id)),
   );
-}
-
-/** Says that the one who asked has gone. */
-function goneSignal(response: Response): AbortSignal {
-  const controller = new AbortController();
-  response.on('close', () => controller.abort());
-  return controller.signal;
 }

@@ -1,4 +1,14 @@
-import type { Chain, LedgerLine, RecipeFile, Recording, Run, RunItem, Target, Title } from '@tonos/contract';
+import type {
+  Chain,
+  ForecastLine,
+  LedgerLine,
+  RecipeFile,
+  Recording,
+  Run,
+  RunItem,
+  Target,
+  Title,
+} from '@tonos/contract';
 import { TestServer, voiceFile } from '../testing/test-server.ts';
 
 let server: TestServer;
@@ -140,4 +150,36 @@ it('tells what a chain does to the levels of a recording, line by line', async (
   expect(second.figures.noiseFloorDbfs!).toBeLessThan(first.figures.noiseFloorDbfs! - 8);
   expect(last.reports[1].findings.noisePowers).toBeDefined();
   expect((await ask([{ kind: 'gain', settings: { gainDb: 900 } }])).status).toBe(422);
+});
+
+it('foretells who will be within and who will not, as the run then shows', async () => {
+  const ids = recordings.map(({ id }) => id);
+  const targetId = await added([
+    { measure: 'integratedLufs', min: -17, max: -15, aim: -16 },
+    { measure: 'noiseFloorDbfs', max: -75 },
+  ]);
+  const question = { titleId, recordingIds: ids, chainId: chain.id, targetId };
+  const answer = await fetch(`${server.origin}/api/forecasts`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify(question),
+  });
+  const lines = (await answer.text())
+    .trim()
+    .split('\n')
+    .map((line) => JSON.parse(line) as ForecastLine);
+  expect(lines.map(({ type }) => type)).toEqual(['needs', 'recording', 'recording', 'done']);
+  const [needs] = lines;
+  // three seconds twice at 22.05 kHz, 24 bits, and three spools of floats on two threads
+  const frames = 2 * 3 * 22050;
+  expect(needs).toMatchObject({ diskBytes: frames * 3 + frames * 4 * 3, soundSeconds: 6, collisions: [] });
+  const run = await ran(targetId);
+  const told = lines.filter((line) => line.type === 'recording');
+  run.items.forEach((item, i) => {
+    expect(told[i].recordingId).toBe(item.recordingId);
+    expect(told[i].within).toBe(item.status === 'within');
+    const by = (limits: RunItem['limits']) => limits.find(({ measure }) => measure === 'noiseFloorDbfs')!.by!;
+    expect(Math.abs(by(told[i].limits) - by(item.limits))).toBeLessThan(0.5);
+    expect(told[i].notes.join()).toMatch(/dB more noise reduction is missing/);
+  });
 });

@@ -1,19 +1,22 @@
 import { pipeline } from 'node:stream/promises';
-import { type ReportFile, ROUTES, type Run } from '@tonos/contract';
+import { type ForecastLine, type ReportFile, ROUTES, type Run } from '@tonos/contract';
 import type { Router } from 'express';
 import { mediaTypeOf } from '../http/media-types.ts';
 import { sendFile } from '../http/send-file.ts';
+import { sendLines } from '../http/send-lines.ts';
 import { sendSamples } from '../http/send-samples.ts';
 import { serve } from '../http/serve.ts';
 import type { RecordingService } from '../recordings/recording-service.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
 import { sightOf } from '../storage/sight.ts';
 import { deliveryPackage } from './delivery-package.ts';
+import type { ForecastService } from './forecast-service.ts';
 import type { RunService } from './run-service.ts';
 import type { RunWorker } from './run-worker.ts';
 
 export interface RunRoutesNeeds {
   runs: RunService;
+  forecasts: ForecastService;
   worker: RunWorker;
   recordings: RecordingService;
   store: BlobStore;
@@ -24,10 +27,13 @@ export interface RunRoutesNeeds {
 
 export function runRoutes(
   router: Router,
-  { runs, worker, recordings, store, version, now, nudge }: RunRoutesNeeds,
+  { runs, forecasts, worker, recordings, store, version, now, nudge }: RunRoutesNeeds,
 ): void {
   serve(router, ROUTES.runs, () => runs.list());
   serve(router, ROUTES.run, ({ params }) => runs.get(params.id));
+  serve(router, ROUTES.forecast, ({ body, response }) =>
+    sendLines<ForecastLine>(response, (tell, wanted) => forecasts.foretell(body, wanted, tell)),
+  );
   serve(router, ROUTES.startRun, async ({ body }) => {
     const run = await runs.start(body);
     nudge();

@@ -9,7 +9,7 @@ import type {
   RunItem,
   RunSummary,
 } from '@tonos/contract';
-import { configureChain } from '@tonos/core';
+import { type ChainFile, configureChain, type TargetFile } from '@tonos/core';
 import { writerOf } from '@tonos/formats';
 import { type EntityManager, In } from 'typeorm';
 import { ChainEntity, ChainRevisionEntity } from '../chains/chain-entity.ts';
@@ -21,6 +21,7 @@ import type { Surroundings } from '../surroundings.ts';
 import { TargetEntity } from '../targets/target-entity.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
 import { describeItem } from './describe.ts';
+import { checkRoom, diskNeed, freeBytes } from './disk-need.ts';
 import { recipeFileOf } from './recipe.ts';
 import { RunEntity, RunItemEntity } from './run-entity.ts';
 
@@ -45,6 +46,7 @@ export class RunService {
     private readonly database: Database,
     private readonly bus: EventBus,
     private readonly surroundings: Surroundings,
+    private readonly room: { folder: string; threads: number },
   ) {}
 
   async list(): Promise<RunSummary[]> {
@@ -112,33 +114,25 @@ export class RunService {
     return (await this.itemsOf(id, [itemId]))[0];
   }
 
-  async start({ titleId, recordingIds, chainId, revision, targetId }: NewRun): Promise<Run> {
+  /** What a run would be made of; refused where it could not be started. */
+  async ingredients(wanted: NewRun): Promise<Ingredients> {
+    return this.database.transaction((manager) => gather(manager, wanted));
+  }
+
+  async start(wanted: NewRun): Promise<Run> {
     const { newId, now } = this.surroundings;
+    const { titleId, chainId, targetId } = wanted;
     const id = newId();
+    const { folder, threads } = this.room;
     await this.database.transaction(async (manager) => {
-      if (!(await manager.existsBy(TitleEntity, { id: titleId }))) throw notFound('title', titleId);
-      const chain = await manager.findOneBy(ChainEntity, { id: chainId });
-      if (!chain) throw notFound('chain', chainId);
-      const kept = await manager.findOneBy(ChainRevisionEntity, { chainId, revision: revision ?? chain.revision });
-      if (!kept) throw notFound(`revision ${revision} of the chain`, chainId);
-      configureChain(kept.file.steps); // names an unknown kind, and what is out of range
-      const target = await manager.findOneBy(TargetEntity, { id: targetId });
-      if (!target) throw notFound('target', targetId);
-      const wanted = [...new Set(recordingIds)];
-      const recordings = await manager.findBy(RecordingEntity, { id: In(wanted) });
-      const known = new Map(
-        recordings
-          .filter((recording) => recording.titleId === titleId && recording.trashedAt === null)
-          .map((recording) => [recording.id, recording]),
-      );
-      const unknown = wanted.find((one) => !known.has(one));
-      if (unknown) throw notFound('recording of this title', unknown);
-      const ordered = wanted.map((one) => known.get(one)!).sort((a, b) => a.position - b.position);
+      const { recordings, revision, target } = await gather(manager, wanted);
+      const sounds = recordings.flatMap(({ measurement }) => (measurement ? [measurement] : []));
+      checkRoom(diskNeed(target, sounds, threads), await freeBytes(folder));
       await manager.insert(RunEntity, {
         id,
         titleId,
         chainId,
-        revision: kept.revision,
+        revision,
         targetId,
         status: 'queued',
         createdAt: now(),
@@ -146,10 +140,10 @@ export class RunService {
         finishedAt: null,
       });
       const names = outputNames(
-        ordered.map(({ name }) => name),
-        writerOf(target.file.output).ending,
+        recordings.map(({ name }) => name),
+        writerOf(target.output).ending,
       );
-      for (const [i, recording] of ordered.entries()) {
+      for (const [i, recording] of recordings.entries()) {
         await manager.insert(RunItemEntity, {
           id: newId(),
           runId: id,
@@ -249,6 +243,44 @@ export class RunService {
     if (!run) throw notFound('run', id);
     return run;
   }
+}
+
+export interface Ingredients {
+  /** In the title's order. */
+  recordings: RecordingEntity[];
+  chain: ChainFile;
+  revision: number;
+  target: TargetFile;
+}
+
+/** Everything that a run is made of. Throws where something is not there, or can't be run. */
+async function gather(
+  manager: EntityManager,
+  { titleId, recordingIds, chainId, revision, targetId }: NewRun,
+): Promise<Ingredients> {
+  if (!(await manager.existsBy(TitleEntity, { id: titleId }))) throw notFound('title', titleId);
+  const chain = await manager.findOneBy(ChainEntity, { id: chainId });
+  if (!chain) throw notFound('chain', chainId);
+  const kept = await manager.findOneBy(ChainRevisionEntity, { chainId, revision: revision ?? chain.revision });
+  if (!kept) throw notFound(`revision ${revision} of the chain`, chainId);
+  configureChain(kept.file.steps); // names an unknown kind, and what is out of range
+  const target = await manager.findOneBy(TargetEntity, { id: targetId });
+  if (!target) throw notFound('target', targetId);
+  const wanted = [...new Set(recordingIds)];
+  const recordings = await manager.findBy(RecordingEntity, { id: In(wanted) });
+  const known = new Map(
+    recordings
+      .filter((recording) => recording.titleId === titleId && recording.trashedAt === null)
+      .map((recording) => [recording.id, recording]),
+  );
+  const unknown = wanted.find((one) => !known.has(one));
+  if (unknown) throw notFound('recording of this title', unknown);
+  return {
+    recordings: wanted.map((one) => known.get(one)!).sort((a, b) => a.position - b.position),
+    chain: kept.file,
+    revision: kept.revision,
+    target: target.file,
+  };
 }
 
 /** The run ends with its last item; a cancelled one stays cancelled. */

@@ -14,6 +14,10 @@ export interface StoredBlob {
 export class BlobStore {
   private constructor(private readonly dataFolder: string) {}
 
+  get folder(): string {
+    return this.dataFolder;
+  }
+
   /** Makes the folders and sweeps what a crash left between. */
   static async open(dataFolder: string): Promise<BlobStore> {
     for (const name of ['tmp', 'spool']) {

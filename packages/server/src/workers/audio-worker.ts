@@ -2,8 +2,17 @@ import { randomUUID } from 'node:crypto';
 import { join } from 'node:path';
 import { parentPort } from 'node:worker_threads';
 import type { FileProblem } from '@tonos/contract';
-import { boxSteps, configureChain, measureLedger, TonosError } from '@tonos/core';
-import { DiskSpool, openAudio, renderFile, SurveyReader, spectrogramOf, surveyAudio, viewOf } from '@tonos/formats';
+import { boxSteps, configureChain, knownFrom, measureLedger, type Source, TonosError } from '@tonos/core';
+import {
+  type AudioFile,
+  DiskSpool,
+  openAudio,
+  renderFile,
+  SurveyReader,
+  spectrogramOf,
+  surveyAudio,
+  viewOf,
+} from '@tonos/formats';
 import type { FromWorker, Job, JobEnd, LedgerJob, LookJob, ToWorker } from './messages.ts';
 
 /** A worker thread: one job at a time, from the message that brings it to the one that ends it. */
@@ -41,19 +50,38 @@ const INTERIM_SECONDS = 60;
 async function account(job: LedgerJob, signal: AbortSignal): Promise<JobEnd> {
   const audio = await openAudio(job.path, job.name);
   const { boxes, ...known } = job.byHand;
+  const { excerpt } = job;
   try {
-    const { reports, ...ledger } = await measureLedger([...boxSteps(boxes), ...configureChain(job.steps)], audio, {
-      openSpool: async (format) => new DiskSpool(format, join(job.spoolFolder, `${randomUUID()}.part`)),
-      known,
-      signal,
-      frames: job.frames,
-      interimFrames: INTERIM_SECONDS * audio.format.sampleRateHz,
-      interim: (rows, share) => say({ type: 'progress', share, stage: 'ledger', ledger: rows }),
-    });
+    const { reports, ...ledger } = await measureLedger(
+      [...boxSteps(boxes), ...configureChain(job.steps)],
+      excerpt ? partOf(audio, excerpt) : audio,
+      {
+        openSpool: async (format) => new DiskSpool(format, join(job.spoolFolder, `${randomUUID()}.part`)),
+        known: excerpt ? knownFrom(known, excerpt.fromSeconds) : known,
+        signal,
+        frames: job.frames,
+        interimFrames: INTERIM_SECONDS * audio.format.sampleRateHz,
+        interim: (rows, share) => say({ type: 'progress', share, stage: 'ledger', ledger: rows }),
+      },
+    );
     return { type: 'accounted', ledger, reports };
   } finally {
     await audio.close();
   }
+}
+
+const PIECE_FRAMES = 16384;
+
+/** A part of a file that can be read at random. */
+function partOf(audio: AudioFile, { fromSeconds, toSeconds }: { fromSeconds: number; toSeconds: number }): Source {
+  const frameAt = (seconds: number) => Math.round(seconds * audio.format.sampleRateHz);
+  return {
+    format: audio.format,
+    async *blocks() {
+      for (let at = frameAt(fromSeconds); at < frameAt(toSeconds); at += PIECE_FRAMES)
+        yield await audio.readFrames!(at, Math.min(PIECE_FRAMES, frameAt(toSeconds) - at));
+    },
+  };
 }
 
 async function look({ type, surveyPath, path, name, range, rows }: LookJob): Promise<JobEnd> {

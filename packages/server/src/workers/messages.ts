@@ -47,6 +47,8 @@ export interface LedgerJob {
   name: string;
   steps: readonly ChainStep[];
   byHand: MarkedByHand;
+  /** Only this part of it; the file can be read at random then. */
+  excerpt?: { fromSeconds: number; toSeconds: number };
   /** Of the source, for the share that is done. */
   frames: number;
   spoolFolder: string;

@@ -1,5 +1,6 @@
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
 import type {
+  Acceptance,
   Chain,
   ChainSummary,
   Folder,
@@ -17,6 +18,7 @@ import type {
   RecordingsChange,
   Revision,
   Run,
+  RunItem,
   RunSummary,
   Target,
   Title,
@@ -111,6 +113,18 @@ export const api = createApi({
     }),
     cancelRun: build.mutation<Run, string>({
       query: (id) => ({ url: `runs/${id}/cancel`, method: 'POST' }),
+      invalidatesTags: ['Runs'],
+    }),
+    acceptItem: build.mutation<RunItem, { runId: string; itemId: string } & Acceptance>({
+      query: ({ runId, itemId, reason }) => ({
+        url: `runs/${runId}/items/${itemId}/acceptance`,
+        method: 'PUT',
+        body: { reason },
+      }),
+      invalidatesTags: ['Runs'],
+    }),
+    withdrawAcceptance: build.mutation<void, { runId: string; itemId: string }>({
+      query: ({ runId, itemId }) => ({ url: `runs/${runId}/items/${itemId}/acceptance`, method: 'DELETE' }),
       invalidatesTags: ['Runs'],
     }),
     retryRun: build.mutation<Run, { id: string; itemIds?: string[] }>({

@@ -11,10 +11,11 @@ export function clock(seconds: number, decimals = 0): string {
 const DAY = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
 export const moment = (iso: string): string => DAY.format(new Date(iso));
 
-/** How long work will still take, without false precision. */
-export function timeLeft(seconds: number): string {
-  if (seconds < 10) return 'a few seconds left';
-  return seconds < 90
-    ? `about ${Math.round(seconds / 5) * 5} s left`
-    : `about ${clock(Math.round(seconds / 10) * 10)} left`;
+/** A length of time without false precision. */
+export function timeSpan(seconds: number): string {
+  if (seconds < 10) return 'a few seconds';
+  return seconds < 90 ? `${Math.round(seconds / 5) * 5} s` : clock(Math.round(seconds / 10) * 10);
 }
+
+/** How long work will still take. */
+export const timeLeft = (seconds: number): string => `${seconds < 10 ? '' : 'about '}${timeSpan(seconds)} left`;

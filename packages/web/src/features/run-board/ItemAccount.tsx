@@ -1,12 +1,14 @@
 import type { RunItem } from '@tonos/contract';
 import { figure, LIMITABLE_MEASURES, type LimitableMeasure, signedFigure, stepOfKind } from '@tonos/core';
 import { clock } from '../../ui/time.ts';
+import { Acceptance } from './Acceptance.tsx';
 import classes from './RunBoard.module.css';
 
 const MEASURES = Object.keys(LIMITABLE_MEASURES) as LimitableMeasure[];
 
 /** One item in full: every figure before and after, and what each step found and did. */
-export function ItemAccount({ item: { before, after, findings, error, seconds } }: { item: RunItem }) {
+export function ItemAccount({ item }: { item: RunItem }) {
+  const { before, after, findings, error, seconds, status } = item;
   if (error) return <p className="verdict-over">{error.message}</p>;
   if (!after) return <p className="quiet">There is nothing to tell before it has been rendered.</p>;
   return (
@@ -49,6 +51,7 @@ export function ItemAccount({ item: { before, after, findings, error, seconds } 
         {after.warnings.length > 0 && (
           <p className="advice">{after.warnings.map(({ message }) => message).join(' ')}</p>
         )}
+        {status === 'off-target' && <Acceptance item={item} />}
         {seconds !== null && <p className="quiet small">Rendered in {figure(seconds)} s.</p>}
       </div>
     </div>
@@ -63,7 +66,6 @@ interface Region {
 /** What a step reports, as a sentence: its note, the room tone it used, a gain, the most a trace reached. */
 function reportText({ kind, findings, deepest }: RunItem['findings'][number]): string {
   const parts: string[] = [];
-  if (typeof findings.note === 'string') parts.push(findings.note);
   const regions = findings.regions as Region[] | undefined;
   if (regions?.length)
     parts.push(
@@ -77,5 +79,6 @@ function reportText({ kind, findings, deepest }: RunItem['findings'][number]): s
     const known = stepOfKind(kind)?.traces?.[trace];
     if (known) parts.push(`${known.title.toLowerCase()} up to ${figure(value)} ${known.unit}`);
   }
+  if (typeof findings.note === 'string' && findings.note) parts.push(findings.note);
   return parts.join('; ');
 }

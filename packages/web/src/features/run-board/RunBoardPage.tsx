@@ -47,7 +47,9 @@ export function RunBoardPage() {
 function Acts({ run }: { run: Run }) {
   const [cancel, cancelling] = api.useCancelRunMutation();
   const [retry, retrying] = api.useRetryRunMutation();
-  const { queued, working, within, failed } = run.counts;
+  const { queued, working, failed } = run.counts;
+  const accepted = run.items.filter((item) => item.accepted).length;
+  const delivered = run.counts.within + accepted;
   const cancelRest = async () => {
     const { error } = await cancel(run.id);
     if (error) sayError('The run goes on', error);
@@ -72,10 +74,10 @@ function Acts({ run }: { run: Run }) {
         component="a"
         href={`/api/runs/${run.id}/package`}
         download
-        data-disabled={within === 0 || undefined}
-        onClick={(event) => within === 0 && event.preventDefault()}
+        data-disabled={delivered === 0 || undefined}
+        onClick={(event) => delivered === 0 && event.preventDefault()}
       >
-        Download {within} within
+        Download {run.counts.within} within{accepted > 0 && `, ${accepted} accepted`}
       </Button>
     </>
   );

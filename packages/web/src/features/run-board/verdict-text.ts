@@ -13,5 +13,5 @@ export function verdictText(item: RunItem): string {
   const { title, unit, decimals } = measureOf(worst.measure);
   const by =
     worst.by === null ? '' : ` by ${figure(worst.by, Math.max(1, decimals))} ${DIFFERENCE_UNITS[unit] ?? unit}`;
-  return `${title} ${worst.result}${by}${missed.length > 1 ? `, ${missed.length - 1} more` : ''}`;
+  return `${item.accepted ? 'accepted: ' : ''}${title} ${worst.result}${by}${missed.length > 1 ? `, ${missed.length - 1} more` : ''}`;
 }

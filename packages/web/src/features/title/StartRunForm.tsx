@@ -3,6 +3,7 @@ import type { Title } from '@tonos/contract';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { api, reasonOf } from '../../api/api.ts';
+import { ForecastView } from './ForecastView.tsx';
 
 interface StartRunFormProps {
   opened: boolean;
@@ -25,15 +26,22 @@ export function StartRunForm({ opened, onClose, title, recordingIds }: StartRunF
   const chainId = chosenChain ?? title.chainId;
   const targetId = chosenTarget ?? title.targetId;
   const { data: chain } = api.useChainQuery(chainId ?? '', { skip: !chainId });
+  const revisionNumber = chosenRevision === LATEST ? undefined : Number(chosenRevision);
   const submit = async () => {
-    const revision = chosenRevision === LATEST ? undefined : Number(chosenRevision);
-    const { data } = await start({ titleId: title.id, recordingIds, chainId: chainId!, targetId: targetId!, revision });
+    const { data } = await start({
+      titleId: title.id,
+      recordingIds,
+      chainId: chainId!,
+      targetId: targetId!,
+      revision: revisionNumber,
+    });
     if (data) void navigate(`/runs/${data.id}`);
   };
   return (
     <Modal
       opened={opened}
       onClose={onClose}
+      size="lg"
       title={`Run ${recordingIds.length} ${recordingIds.length === 1 ? 'recording' : 'recordings'}`}
     >
       <form
@@ -86,6 +94,20 @@ export function StartRunForm({ opened, onClose, title, recordingIds }: StartRunF
               reset();
             }}
             error={error ? reasonOf(error) : undefined}
+          />
+          <ForecastView
+            count={recordingIds.length}
+            question={
+              opened && chainId && targetId
+                ? {
+                    titleId: title.id,
+                    recordingIds,
+                    chainId,
+                    targetId,
+                    ...(revisionNumber ? { revision: revisionNumber } : {}),
+                  }
+                : null
+            }
           />
           <Group justify="flex-end">
             <Button variant="default" onClick={onClose}>

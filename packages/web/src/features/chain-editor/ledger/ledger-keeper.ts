@@ -5,6 +5,7 @@ import {
   type Findings,
   framesOf,
   type KnownOfRecording,
+  knownFrom,
   type Ledger,
   type LedgerFigures,
   MemorySignal,
@@ -72,7 +73,7 @@ export class LedgerKeeper {
       {
         openSpool: async (format) => new MemorySpool(format),
         signal,
-        known: shifted(asked.known, asked.stretch.startSeconds),
+        known: knownFrom(asked.known, asked.stretch.startSeconds),
         frames: from.frames,
         interimFrames: INTERIM_SECONDS * source.format.sampleRateHz,
         interim: ({ rows: more }) => report(more, false),
@@ -102,7 +103,7 @@ export class LedgerKeeper {
     const before = at === 0 ? source : this.kept.get(marked[at - 1] ?? '')?.signal;
     const after = this.kept.get(marked[at] ?? '')?.signal;
     if (at < 0 || !before || !after) return undefined;
-    const known = shifted(asked.known, asked.stretch.startSeconds);
+    const known = knownFrom(asked.known, asked.stretch.startSeconds);
     const [step] = configureChain([on[at]]);
     const painted = await paintStep(step, this.inTurns(before, signal), after, findings[stepId] ?? {}, known);
     const offset = asked.stretch.startSeconds;
@@ -174,20 +175,4 @@ export class LedgerKeeper {
 
 class MemorySpool extends MemorySignal {
   async discard(): Promise<void> {}
-}
-
-/** What is known of a recording, in the time of a stretch of it. */
-function shifted({ roomTone, marks }: KnownOfRecording, bySeconds: number): KnownOfRecording {
-  const shift = <Span extends TimeSpan>(spans: readonly Span[] = []): Span[] =>
-    spans
-      .filter(({ endSeconds }) => endSeconds > bySeconds)
-      .map((span) => ({
-        ...span,
-        startSeconds: Math.max(0, span.startSeconds - bySeconds),
-        endSeconds: span.endSeconds - bySeconds,
-      }));
-  return {
-    marks: shift(marks),
-    ...(roomTone ? { roomTone: { use: shift(roomTone.use), never: shift(roomTone.never) } } : {}),
-  };
 }

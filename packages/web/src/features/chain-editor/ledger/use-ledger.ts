@@ -1,11 +1,11 @@
-import type { Recording } from '@tonos/contract';
+import type { LedgerLine, Recording } from '@tonos/contract';
 import { type Findings, type Ledger, type LedgerFigures, stepOfKind, type TimeSpan } from '@tonos/core';
 import { useEffect, useMemo, useRef, useState } from 'react';
+import { askLines } from '../../../api/ask-lines.ts';
 import { trackOf } from '../../../listening/source-of.ts';
 import type { EditedStep } from '../chain-slice.ts';
 import { describeStep } from '../describe-step.ts';
 import { type FromLedger, prefixKey, type StepPicture, type ToLedger } from './messages.ts';
-import { askWholeLedger } from './whole-ledger.ts';
 
 /** So much is measured at once, while somebody edits. */
 const STRETCH_SECONDS = 60;
@@ -115,7 +115,7 @@ export function useLedger(
     if (!recordingId || isAll || held) return;
     const controller = new AbortController();
     const ask = async () => {
-      await askWholeLedger(recordingId, usable, controller.signal, (line) => {
+      await askLines<LedgerLine>(`recordings/${recordingId}/ledger`, { steps: usable }, controller.signal, (line) => {
         if (line.type === 'progress') setShare(line.share);
         else if (line.type === 'failed') setTrouble(line.message);
         else {

@@ -1,0 +1,160 @@
+import type { ForecastLine, ForecastQuestion } from '@tonos/contract';
+import {
+  adjustChain,
+  type ChainStep,
+  forecast,
+  type LedgerFigures,
+  type Measurement,
+  reasonsOff,
+  type TargetFile,
+} from '@tonos/core';
+import { writerOf } from '@tonos/formats';
+import type { RecordingEntity } from '../recordings/recording-entity.ts';
+import type { RecordingService } from '../recordings/recording-service.ts';
+import type { BlobStore } from '../storage/blob-store.ts';
+import type { JobEnd } from '../workers/messages.ts';
+import type { OneAtATime } from '../workers/one-at-a-time.ts';
+import { diskNeed, freeBytes } from './disk-need.ts';
+import { outputNames, type RunService } from './run-service.ts';
+
+/** Long enough for speech and pauses, short enough that hundreds are foretold in minutes. */
+const EXCERPT_SECONDS = 30;
+
+interface Needs {
+  runs: RunService;
+  recordings: RecordingService;
+  store: BlobStore;
+  queue: OneAtATime;
+  threads: number;
+}
+
+/** Who will be within a target and who will not, before anything is started: by the chain's account of an excerpt of each. */
+export class ForecastService {
+  constructor(private readonly needs: Needs) {}
+
+  async foretell(question: ForecastQuestion, wanted: AbortSignal, tell: (line: ForecastLine) => void): Promise<void> {
+    const { runs, threads, store } = this.needs;
+    const { recordings, chain, target } = await runs.ingredients(question);
+    const measured = recordings.flatMap(({ measurement }) => (measurement ? [measurement] : []));
+    const soundSeconds = measured.reduce((sum, { durationSeconds }) => sum + durationSeconds, 0);
+    tell({
+      type: 'needs',
+      diskBytes: diskNeed(target, measured, threads),
+      freeBytes: await freeBytes(store.folder),
+      soundSeconds,
+      collisions: collisionsOf(
+        recordings.map(({ name }) => name),
+        writerOf(target.output).ending,
+      ),
+    });
+    let [excerptSeconds, tookSeconds] = [0, 0];
+    for (const recording of recordings) {
+      if (wanted.aborted) return;
+      const started = performance.now();
+      const adjustments = recording.adjustments[question.chainId] ?? [];
+      const { steps, misfits } = adjustChain(chain.steps, adjustments);
+      const line = await this.line(recording, steps, target, wanted);
+      if (line.within !== null) {
+        tookSeconds += (performance.now() - started) / 1000;
+        excerptSeconds += Math.min(EXCERPT_SECONDS, recording.measurement!.durationSeconds);
+      }
+      tell({ ...line, notes: [...line.notes, ...misfits.map(({ message }) => message)] });
+    }
+    const seconds = excerptSeconds ? (soundSeconds * (tookSeconds / excerptSeconds)) / threads : null;
+    tell({ type: 'done', seconds });
+  }
+
+  private async line(recording: RecordingEntity, steps: readonly ChainStep[], target: TargetFile, wanted: AbortSignal) {
+    const nothing = {
+      type: 'recording' as const,
+      recordingId: recording.id,
+      name: recording.name,
+      within: null,
+      gainDb: 0,
+      limitedDb: 0,
+      limits: [],
+    };
+    const { measurement } = recording;
+    if (recording.status === 'unreadable')
+      return { ...nothing, notes: [recording.error?.message ?? 'It can\u2019t be read.'] };
+    if (!measurement) return { ...nothing, notes: ['It is still being measured.'] };
+    if (measurement.rmsDbfs === null) return { ...nothing, within: false, notes: ['It is digital silence.'] };
+    const end = await this.account(recording, measurement, steps, wanted);
+    if (end.type === 'cancelled') return { ...nothing, notes: [] };
+    if (end.type !== 'accounted') return { ...nothing, notes: [end.type === 'failed' ? end.error.message : ''] };
+    const { source, rows } = end.ledger;
+    const after = expected(measurement, source, rows.at(-1)?.figures ?? source);
+    const repaired = steps.some(({ kind, on }) => on && kind === 'declip');
+    const told = forecast(target, {
+      ...after,
+      durationSeconds: measurement.durationSeconds,
+      ...(repaired ? {} : { clippedRuns: measurement.clippedRuns }),
+    });
+    const usesRoomTone = steps.some(
+      ({ kind, on, settings }) => on && kind === 'noise-reduction' && settings.method !== 'adaptive',
+    );
+    const noRoomTone = usesRoomTone && measurement.roomTone.length === 0 && recording.roomToneChoice.use.length === 0;
+    return {
+      ...nothing,
+      within: told.within,
+      gainDb: told.gainDb,
+      limitedDb: told.limitedDb,
+      limits: told.limits,
+      notes: [
+        ...reasonsOff(told.limits, told.gainDb),
+        ...(noRoomTone ? ['It has no usable room tone: noise reduction will follow the noise instead.'] : []),
+      ],
+    };
+  }
+
+  private async account(
+    { id, name, boxes, roomToneChoice, marks }: RecordingEntity,
+    { durationSeconds, sampleRateHz }: Measurement,
+    steps: readonly ChainStep[],
+    wanted: AbortSignal,
+  ): Promise<JobEnd> {
+    const { recordings, store, queue } = this.needs;
+    const spoolFolder = await store.spoolFolder();
+    const fromSeconds = Math.max(0, (durationSeconds - EXCERPT_SECONDS) / 2);
+    const toSeconds = Math.min(durationSeconds, fromSeconds + EXCERPT_SECONDS);
+    try {
+      const { path } = await recordings.sight(id);
+      return await queue.run(
+        {
+          type: 'ledger',
+          path,
+          name,
+          steps,
+          byHand: { boxes, roomTone: roomToneChoice, marks },
+          excerpt: { fromSeconds, toSeconds },
+          frames: (toSeconds - fromSeconds) * sampleRateHz,
+          spoolFolder,
+        },
+        { wanted, stops: true },
+      );
+    } finally {
+      await store.discard(spoolFolder);
+    }
+  }
+}
+
+/** What the whole recording will measure: its own figures, moved as the excerpt's were. */
+function expected(whole: Measurement, before: LedgerFigures, after: LedgerFigures): LedgerFigures {
+  const moved = (key: keyof LedgerFigures): number | null => {
+    const [from, to, own] = [before[key], after[key], whole[key]];
+    if (own === null) return to;
+    return from === null || to === null ? own : own + to - from;
+  };
+  return {
+    integratedLufs: moved('integratedLufs'),
+    maxShortTermLufs: moved('maxShortTermLufs'),
+    loudnessRangeLu: moved('loudnessRangeLu'),
+    truePeakDbtp: moved('truePeakDbtp'),
+    samplePeakDbfs: moved('samplePeakDbfs'),
+    rmsDbfs: moved('rmsDbfs'),
+    noiseFloorDbfs: moved('noiseFloorDbfs'),
+  };
+}
+
+const collisionsOf = (names: readonly string[], ending: string): string[] =>
+  outputNames(names, ending).filter((name, i) => name !== outputNames([names[i]], ending)[0]);
