@@ -132,7 +132,8 @@ test('what a chain makes of its example is heard while it is edited', async ({ p
   // a figure that is typed is heard at once, and a step that is switched off is not heard any more
   await page.getByRole('textbox', { name: 'Gain', exact: true }).fill('0');
   await heard(db(-6));
-  await page.getByRole('switch', { name: 'Gain on' }).nth(1).click();
+  await page.getByRole('button', { name: /^Gain/ }).nth(1).focus();
+  await page.keyboard.press('o');
   await heard(db(0));
   await page.keyboard.press('Control+z');
   await heard(db(-6));
