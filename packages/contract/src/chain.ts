@@ -42,7 +42,27 @@ export const chainSummary = z.object({
   hasDraft: z.boolean(),
   createdAt: z.string(),
   changedAt: z.string(),
+  starred: z.boolean(),
+  /** Out of sight, and kept for the runs that used it. */
+  archived: z.boolean(),
+  usedBy: z.object({
+    /** Titles whose chain it is. */
+    titles: z.array(z.object({ id: z.string(), name: z.string() })),
+    runs: z.number().int(),
+    lastRunAt: z.string().nullable(),
+  }),
 });
+
+/** What is left out stays as it is. Steps change by revisions only. */
+export const chainChange = z
+  .strictObject({
+    name: z.string().trim().min(1).max(200),
+    notes: z.string().max(10_000),
+    tags: z.array(z.string().trim().min(1).max(60)).max(30),
+    starred: z.boolean(),
+    archived: z.boolean(),
+  })
+  .partial();
 
 export const chain = chainSummary.extend({
   steps: z.array(chainStep),
@@ -65,4 +85,5 @@ export type RevisionSummary = z.output<typeof revisionSummary>;
 export type NewRevision = z.output<typeof newRevision>;
 export type Revision = z.output<typeof revision>;
 export type ChainSummary = z.output<typeof chainSummary>;
+export type ChainChange = z.output<typeof chainChange>;
 export type Chain = z.output<typeof chain>;

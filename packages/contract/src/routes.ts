@@ -1,9 +1,10 @@
 import { chainFile, targetFile } from '@tonos/core';
 import * as z from 'zod';
-import { catalogueEntry, chain, chainSummary, newDraft, newRevision, revision } from './chain.ts';
+import { catalogueEntry, chain, chainChange, chainSummary, newDraft, newRevision, revision } from './chain.ts';
 import { folder, folderQuery, fromFolder } from './folder.ts';
 import { forecastQuestion } from './forecast.ts';
 import { ledgerQuestion } from './ledger.ts';
+import { preset, presetChange, presetFile } from './preset.ts';
 import { recipeFile } from './recipe.ts';
 import {
   arrivalQuery,
@@ -100,6 +101,8 @@ export const ROUTES = {
   chains: get('/api/chains', 'All chains.', { reply: z.array(chainSummary) }),
   addChain: post('/api/chains', 'A new chain, from a chain file.', { body: chainFile, reply: chain }),
   chain: get('/api/chains/:id', 'One chain: its latest revision, its draft, its history.', { reply: chain }),
+  changeChain: patch('/api/chains/:id', 'Name, tags, notes, star, archive.', { body: chainChange, reply: chain }),
+  removeChain: remove('/api/chains/:id', 'Delete a chain that nothing uses.'),
   revision: get('/api/chains/:id/revisions/:revision', 'One revision, as a chain file.', { reply: revision }),
   keepRevision: post('/api/chains/:id/revisions', 'Keep steps as a new revision; the draft ends.', {
     body: newRevision,
@@ -107,6 +110,11 @@ export const ROUTES = {
   }),
   saveDraft: put('/api/chains/:id/draft', 'Save work in progress.', { body: newDraft, reply: chain }),
   dropDraft: remove('/api/chains/:id/draft', 'Give up work in progress.'),
+
+  presets: get('/api/presets', 'All presets of single steps.', { reply: z.array(preset) }),
+  addPreset: post('/api/presets', 'A new preset, from a preset file.', { body: presetFile, reply: preset }),
+  changePreset: patch('/api/presets/:id', 'Change a preset.', { body: presetChange, reply: preset }),
+  removePreset: remove('/api/presets/:id', 'Delete a preset.'),
 
   targets: get('/api/targets', 'All targets.', { reply: z.array(target) }),
   addTarget: post('/api/targets', 'A new target, from a target file.', { body: targetFile, reply: target }),

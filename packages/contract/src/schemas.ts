@@ -1,5 +1,6 @@
 import { adjustmentsFile, chainFile, targetFile } from '@tonos/core';
 import * as z from 'zod';
+import { presetFile } from './preset.ts';
 import { recipeFile } from './recipe.ts';
 import { reportFile } from './report.ts';
 
@@ -8,6 +9,7 @@ export const SCHEMAS: Readonly<Record<string, z.ZodType>> = {
   'tonos.chain-1': chainFile,
   'tonos.target-1': targetFile,
   'tonos.adjustments-1': adjustmentsFile,
+  'tonos.preset-1': presetFile,
   'tonos.recipe-1': recipeFile,
   'tonos.report-1': reportFile,
 };

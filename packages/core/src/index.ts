@@ -21,12 +21,14 @@ export {
   chainStep,
   configureChain,
 } from './chain/chain-file.ts';
+export { compareChains, type StepDifference } from './chain/compare.ts';
 export { type Ledger, type LedgerFigures, type LedgerRow, measureLedger } from './chain/ledger.ts';
 export { LiveChain } from './chain/live-chain.ts';
 export { type AdvisedFix, type OrderAdvice, orderAdvice } from './chain/order-advice.ts';
 export { planPasses } from './chain/plan.ts';
 export { type RunSurroundings, runChain, type Spool, type StepReport } from './chain/run.ts';
 export { SHIPPED_CHAINS } from './chain/shipped-chains.ts';
+export { SHIPPED_PRESETS } from './chain/shipped-presets.ts';
 export { RunningSteps } from './chain/step-runner.ts';
 export { hann, RealFft } from './dsp/fft.ts';
 export { Resampler } from './dsp/resampler.ts';

@@ -7,6 +7,8 @@ import { loadDemo } from './demo/load-demo.ts';
 import { EventBus } from './events/event-bus.ts';
 import { eventRoutes } from './events/routes.ts';
 import { createApp } from './http/app.ts';
+import { PresetService } from './presets/preset-service.ts';
+import { presetRoutes } from './presets/routes.ts';
 import { LedgerService } from './recordings/ledger-service.ts';
 import type { UploadLimits } from './recordings/receive-files.ts';
 import { RecordingService } from './recordings/recording-service.ts';
@@ -63,6 +65,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   const recordings = new RecordingService(database, store, bus, surroundings);
   const chains = new ChainService(database, bus, surroundings);
   const targets = new TargetService(database, surroundings);
+  const presets = new PresetService(database, surroundings);
   const runs = new RunService(database, bus, surroundings, {
     folder: options.dataFolder,
     threads: options.threads,
@@ -93,6 +96,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
       resumableUploads(router, { recordings, store, largestBytes: options.uploadLimits.fileBytes, nudge });
       recordingRoutes(router, { recordings, sight, ledgers, folders, store, limits: options.uploadLimits, nudge });
       chainRoutes(router, chains);
+      presetRoutes(router, presets);
       targetRoutes(router, targets);
       runRoutes(router, {
         runs,

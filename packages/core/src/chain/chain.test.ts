@@ -3,6 +3,7 @@ import { catalogue } from './catalogue.ts';
 import { chainFaults, chainFile, configureChain } from './chain-file.ts';
 import { planPasses } from './plan.ts';
 import { SHIPPED_CHAINS } from './shipped-chains.ts';
+import { SHIPPED_PRESETS } from './shipped-presets.ts';
 
 const step = (kind: string, settings: Record<string, unknown> = {}) => ({ kind, on: true, mix: 1, settings });
 const plan = (...kinds: string[]) =>
@@ -134,4 +135,10 @@ describe('a step that keeps to marks', () => {
     expect(output[0].every((x, i) => x === input[i])).toBe(true);
     expect(reports[0].findings.note).toMatch(/no range called Chorus/);
   });
+});
+
+it('ships presets that every kind takes as they are, with names of their own', () => {
+  const steps = SHIPPED_PRESETS.map(({ kind, settings }) => ({ kind, on: true, mix: 1, settings }));
+  expect(chainFaults(steps)).toEqual([]);
+  expect(new Set(SHIPPED_PRESETS.map(({ kind, name }) => `${kind} ${name}`)).size).toBe(SHIPPED_PRESETS.length);
 });

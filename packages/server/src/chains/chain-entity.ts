@@ -22,6 +22,18 @@ export class ChainEntity {
 
   @Column({ type: 'text' })
   changedAt!: string;
+
+  @Column({ type: 'simple-json' })
+  tags!: string[];
+
+  @Column({ type: 'text' })
+  notes!: string;
+
+  @Column({ type: 'boolean' })
+  starred!: boolean;
+
+  @Column({ type: 'boolean' })
+  archived!: boolean;
 }
 
 /** Immutable: written once, never changed. */

@@ -1,9 +1,11 @@
-import type { Chain, ChainSummary, NewDraft, NewRevision, Revision } from '@tonos/contract';
+import type { Chain, ChainChange, ChainSummary, NewDraft, NewRevision, Revision } from '@tonos/contract';
 import { type ChainFault, type ChainFile, type ChainStep, chainFaults, InvalidChainError } from '@tonos/core';
 import type { Database } from '../database/database.ts';
 import type { EventBus } from '../events/event-bus.ts';
 import { HttpProblem, notFound } from '../http/problems.ts';
+import { RunEntity } from '../runs/run-entity.ts';
 import type { Surroundings } from '../surroundings.ts';
+import { TitleEntity } from '../titles/title-entity.ts';
 import { ChainEntity, ChainRevisionEntity } from './chain-entity.ts';
 
 /** Shared chains: immutable revisions, and one draft each for work in progress. */
@@ -16,7 +18,11 @@ export class ChainService {
 
   async list(): Promise<ChainSummary[]> {
     const chains = await this.database.of(ChainEntity).find({ order: { createdAt: 'ASC', name: 'ASC' } });
-    return Promise.all(chains.map(async (chain) => summary(chain, await this.findRevision(chain.id, chain.revision))));
+    return Promise.all(
+      chains.map(async (chain) =>
+        summary(chain, await this.findRevision(chain.id, chain.revision), await this.usesOf(chain.id)),
+      ),
+    );
   }
 
   async get(id: string): Promise<Chain> {
@@ -25,7 +31,7 @@ export class ChainService {
       .of(ChainRevisionEntity)
       .find({ where: { chainId: id }, order: { revision: 'DESC' } });
     return {
-      ...summary(chain, revisions[0]),
+      ...summary(chain, revisions[0], await this.usesOf(id)),
       steps: revisions[0].file.steps,
       draft: chain.draft,
       revisions: revisions.map(({ revision, note, createdAt, file }) => ({
@@ -56,6 +62,10 @@ export class ChainService {
         draft: null,
         createdAt,
         changedAt: createdAt,
+        tags: file.tags,
+        notes: file.notes,
+        starred: false,
+        archived: false,
       });
       await manager.save(ChainRevisionEntity, {
         chainId: id,
@@ -80,7 +90,7 @@ export class ChainService {
       await manager.save(ChainRevisionEntity, {
         chainId: id,
         revision,
-        file: { ...file, steps: checked },
+        file: { ...file, name: chain.name, tags: chain.tags, notes: chain.notes, steps: checked },
         note,
         createdAt,
       });
@@ -106,6 +116,44 @@ export class ChainService {
     await this.find(id);
     await this.database.of(ChainEntity).update({ id }, { draft: null });
     this.bus.publish({ type: 'chain', chainId: id });
+  }
+
+  /** Name, tags, notes, star, archive. */
+  async change(id: string, change: ChainChange): Promise<Chain> {
+    await this.find(id);
+    const given = Object.fromEntries(Object.entries(change).filter(([, value]) => value !== undefined));
+    if (Object.keys(given).length) await this.database.of(ChainEntity).update({ id }, given);
+    this.bus.publish({ type: 'chain', chainId: id });
+    return this.get(id);
+  }
+
+  /** Runs point at revisions: what they need is archived, not deleted. */
+  async remove(id: string): Promise<undefined> {
+    const { name } = await this.find(id);
+    const { runs, titles } = await this.usesOf(id);
+    if (runs || titles.length) {
+      const users = [
+        runs && `${runs} ${runs === 1 ? 'run' : 'runs'}`,
+        titles.length && `the ${titles.length === 1 ? 'title' : 'titles'} ${titles.map((one) => one.name).join(', ')}`,
+      ].filter(Boolean);
+      throw new HttpProblem(409, 'in-use', `"${name}" is used by ${users.join(' and ')}. Archive it instead.`);
+    }
+    await this.database.transaction(async (manager) => {
+      await manager.delete(ChainRevisionEntity, { chainId: id });
+      await manager.delete(ChainEntity, { id });
+    });
+    this.bus.publish({ type: 'chain', chainId: id });
+  }
+
+  private async usesOf(chainId: string): Promise<ChainSummary['usedBy']> {
+    const titles = await this.database.of(TitleEntity).find({ where: { chainId }, select: { id: true, name: true } });
+    const runs = this.database.of(RunEntity);
+    const last = await runs.findOne({ where: { chainId }, order: { createdAt: 'DESC' } });
+    return {
+      titles: titles.map(({ id, name }) => ({ id, name })),
+      runs: await runs.countBy({ chainId }),
+      lastRunAt: last?.createdAt ?? null,
+    };
   }
 
   private checkBase(chain: ChainEntity, basedOn: number | undefined): void {
@@ -144,14 +192,17 @@ export class ChainService {
   }
 }
 
-const summary = (chain: ChainEntity, latest: ChainRevisionEntity): ChainSummary => ({
+const summary = (chain: ChainEntity, latest: ChainRevisionEntity, usedBy: ChainSummary['usedBy']): ChainSummary => ({
   id: chain.id,
   name: chain.name,
-  tags: latest.file.tags,
-  notes: latest.file.notes,
+  tags: chain.tags,
+  notes: chain.notes,
   revision: chain.revision,
   stepCount: latest.file.steps.length,
   hasDraft: chain.draft !== null,
   createdAt: chain.createdAt,
   changedAt: chain.changedAt,
+  starred: chain.starred,
+  archived: chain.archived,
+  usedBy,
 });

@@ -16,6 +16,8 @@ export function chainRoutes(router: Router, chains: ChainService): void {
       throw new HttpProblem(404, 'not-found', `"${params.revision}" is no revision number.`);
     return chains.revision(params.id, number);
   });
+  serve(router, ROUTES.changeChain, ({ params, body }) => chains.change(params.id, body));
+  serve(router, ROUTES.removeChain, ({ params }) => chains.remove(params.id));
   serve(router, ROUTES.keepRevision, ({ params, body }) => chains.keep(params.id, body));
   serve(router, ROUTES.saveDraft, ({ params, body }) => chains.saveDraft(params.id, body));
   serve(router, ROUTES.dropDraft, ({ params }) => chains.dropDraft(params.id));

@@ -2,6 +2,7 @@ import 'reflect-metadata';
 import { join } from 'node:path';
 import { DataSource, type EntityManager, type EntityTarget, type ObjectLiteral, type Repository } from 'typeorm';
 import { ChainEntity, ChainRevisionEntity } from '../chains/chain-entity.ts';
+import { PresetEntity } from '../presets/preset-entity.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
 import { RunEntity, RunItemEntity } from '../runs/run-entity.ts';
 import { TargetEntity } from '../targets/target-entity.ts';
@@ -13,6 +14,7 @@ import { FileNotes1764200000000 } from './migrations/1764200000000-file-notes.ts
 import { MarksByHand1764300000000 } from './migrations/1764300000000-marks-by-hand.ts';
 import { Takes1764400000000 } from './migrations/1764400000000-takes.ts';
 import { Recipes1764500000000 } from './migrations/1764500000000-recipes.ts';
+import { Keeping1764600000000 } from './migrations/1764600000000-keeping.ts';
 
 /** The one database of a data folder. */
 export class Database {
@@ -35,6 +37,7 @@ export class Database {
         TargetEntity,
         RunEntity,
         RunItemEntity,
+        PresetEntity,
       ],
       migrations: [
         FirstPath1764000000000,
@@ -43,6 +46,7 @@ export class Database {
         MarksByHand1764300000000,
         Takes1764400000000,
         Recipes1764500000000,
+        Keeping1764600000000,
       ],
       migrationsRun: true,
       synchronize: false,

@@ -2,6 +2,7 @@ import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
 import type {
   Acceptance,
   Chain,
+  ChainChange,
   ChainSummary,
   Folder,
   FolderQuery,
@@ -10,6 +11,9 @@ import type {
   NewRevision,
   NewRun,
   NewTitle,
+  Preset,
+  PresetChange,
+  PresetFile,
   Recording,
   RecordingChange,
   RecordingOrder,
@@ -28,7 +32,7 @@ import type { ChainFile } from '@tonos/core';
 /** The server's calls as hooks. Server events keep the cache fresh (use-server-events.ts). */
 export const api = createApi({
   baseQuery: fetchBaseQuery({ baseUrl: '/api/' }),
-  tagTypes: ['Titles', 'Recordings', 'Chains', 'Targets', 'Runs'],
+  tagTypes: ['Titles', 'Recordings', 'Chains', 'Presets', 'Targets', 'Runs'],
   endpoints: (build) => ({
     titles: build.query<Title[], void>({ query: () => 'titles', providesTags: ['Titles'] }),
     title: build.query<Title, string>({ query: (id) => `titles/${id}`, providesTags: ['Titles'] }),
@@ -84,9 +88,30 @@ export const api = createApi({
     revision: build.query<Revision, { id: string; revision: number }>({
       query: ({ id, revision }) => `chains/${id}/revisions/${revision}`,
     }),
-    addChain: build.mutation<Chain, Pick<ChainFile, 'name' | 'steps'>>({
+    addChain: build.mutation<Chain, Pick<ChainFile, 'name' | 'steps'> & Partial<ChainFile>>({
       query: (body) => ({ url: 'chains', method: 'POST', body }),
       invalidatesTags: ['Chains'],
+    }),
+    changeChain: build.mutation<Chain, { id: string } & ChainChange>({
+      query: ({ id, ...body }) => ({ url: `chains/${id}`, method: 'PATCH', body }),
+      invalidatesTags: ['Chains'],
+    }),
+    removeChain: build.mutation<void, string>({
+      query: (id) => ({ url: `chains/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['Chains'],
+    }),
+    presets: build.query<Preset[], void>({ query: () => 'presets', providesTags: ['Presets'] }),
+    addPreset: build.mutation<Preset, PresetFile>({
+      query: (body) => ({ url: 'presets', method: 'POST', body }),
+      invalidatesTags: ['Presets'],
+    }),
+    changePreset: build.mutation<Preset, { id: string } & PresetChange>({
+      query: ({ id, ...body }) => ({ url: `presets/${id}`, method: 'PATCH', body }),
+      invalidatesTags: ['Presets'],
+    }),
+    removePreset: build.mutation<void, string>({
+      query: (id) => ({ url: `presets/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['Presets'],
     }),
     keepRevision: build.mutation<Chain, { id: string } & NewRevision>({
       query: ({ id, ...body }) => ({ url: `chains/${id}/revisions`, method: 'POST', body }),

@@ -21,7 +21,9 @@ import { say, sayError } from '../../ui/notify.ts';
 import { Page } from '../../ui/Page.tsx';
 import { Trouble } from '../../ui/Trouble.tsx';
 import { AddStep } from './AddStep.tsx';
+import { ChainMenu } from './ChainMenu.tsx';
 import classes from './ChainPage.module.css';
+import { Comparison } from './Comparison.tsx';
 import { chainEditorSlice, type EditedChain } from './chain-slice.ts';
 import { History } from './History.tsx';
 import { KeepForm } from './KeepForm.tsx';
@@ -64,6 +66,7 @@ function ChainLedger({ chain, edited }: { chain: Chain; edited: EditedChain }) {
   const { present: steps, past, future } = edited;
   const [current, setCurrent] = useState<string | null>(null);
   const [opened, setOpened] = useState<string | null>(null);
+  const [compared, setCompared] = useState<number | null>(null);
   const [keeping, keepForm] = useDisclosure(false);
   const addInput = useRef<HTMLInputElement>(null);
   const [keepRevision] = api.useKeepRevisionMutation();
@@ -162,6 +165,7 @@ function ChainLedger({ chain, edited }: { chain: Chain; edited: EditedChain }) {
               Back to revision {chain.revision}
             </Button>
           )}
+          <ChainMenu chain={chain} steps={steps} />
           <Button disabled={!changed} onClick={keepForm.open}>
             Keep as revision {chain.revision + 1}
           </Button>
@@ -240,7 +244,17 @@ function ChainLedger({ chain, edited }: { chain: Chain; edited: EditedChain }) {
         />
       )}
       <AddStep inputRef={addInput} onAdd={add} />
-      <History chain={chain} onTake={take} />
+      {compared !== null && (
+        <Comparison
+          chainId={chainId}
+          revision={compared}
+          steps={steps}
+          last={last}
+          recording={recording}
+          onClose={() => setCompared(null)}
+        />
+      )}
+      <History chain={chain} onTake={take} onCompare={setCompared} />
       <KeepForm opened={keeping} number={chain.revision + 1} onClose={keepForm.close} onKeep={keep} />
     </Page>
   );

@@ -6,10 +6,11 @@ import classes from './History.module.css';
 interface HistoryProps {
   chain: Chain;
   onTake(revision: number): void;
+  onCompare(revision: number): void;
 }
 
 /** Every revision with its note. An old one can be taken into the draft; it stays as it is itself. */
-export function History({ chain, onTake }: HistoryProps) {
+export function History({ chain, onTake, onCompare }: HistoryProps) {
   return (
     <section className={classes.history} aria-label="Revisions">
       <h2 className={classes.head}>Revisions</h2>
@@ -22,6 +23,9 @@ export function History({ chain, onTake }: HistoryProps) {
               {stepCount} {stepCount === 1 ? 'step' : 'steps'}
             </span>
             <span className="quiet small">{moment(createdAt)}</span>
+            <Button size="compact-xs" variant="subtle" onClick={() => onCompare(revision)}>
+              Compare
+            </Button>
             <Button size="compact-xs" variant="subtle" onClick={() => onTake(revision)}>
               Take into the draft
             </Button>

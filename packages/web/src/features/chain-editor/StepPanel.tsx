@@ -4,6 +4,7 @@ import { useId, useState } from 'react';
 import { useAppDispatch } from '../../app/store.ts';
 import { chainEditorSlice, type EditedStep } from './chain-slice.ts';
 import type { StepPicture } from './ledger/messages.ts';
+import { PresetMenu } from './PresetMenu.tsx';
 import { StepPictures } from './pictures/StepPictures.tsx';
 import { SettingField } from './SettingField.tsx';
 import classes from './StepPanel.module.css';
@@ -30,7 +31,17 @@ export function StepPanel({ chainId, step, findings, picture }: StepPanelProps) 
     );
   return (
     <div className={classes.panel}>
-      <p className={classes.summary}>{definition.summary}</p>
+      <div className={classes.head}>
+        <p className={classes.summary}>{definition.summary}</p>
+        {settingsOf(kind).length > 0 && (
+          <PresetMenu
+            step={step}
+            onTake={(next) =>
+              dispatch(chainEditorSlice.actions.edited({ chainId, id, part: { settings: next }, touched: null }))
+            }
+          />
+        )}
+      </div>
       <div className={classes.halves}>
         <div className={classes.fields}>
           {settingsOf(kind).map(([key, schema]) => (

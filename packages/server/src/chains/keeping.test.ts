@@ -1,0 +1,79 @@
+import type { Chain, ChainSummary, Preset, Problem, Title } from '@tonos/contract';
+import { SHIPPED_PRESETS } from '@tonos/core';
+import { TestServer } from '../testing/test-server.ts';
+
+let server: TestServer;
+beforeAll(async () => {
+  server = await TestServer.start();
+});
+afterAll(() => server.remove());
+
+const gain = (gainDb: number) => ({ id: 'g', kind: 'gain', settings: { gainDb } });
+const added = async (name: string) =>
+  (await server.call<Chain>('POST', '/chains', { name, tags: ['booth'], notes: 'For tests.', steps: [gain(1)] })).body;
+
+describe('chains', () => {
+  it('are named, tagged, starred and archived; later revisions carry that on', async () => {
+    const { id } = await added('First');
+    const change = { name: 'Second', tags: ['van'], starred: true, archived: true };
+    expect((await server.call<Chain>('PATCH', `/chains/${id}`, change)).body).toMatchObject({
+      ...change,
+      notes: 'For tests.',
+    });
+    await server.call('POST', `/chains/${id}/revisions`, { steps: [gain(2)] });
+    expect((await server.call('GET', `/chains/${id}/revisions/2`)).body).toMatchObject({
+      name: 'Second',
+      tags: ['van'],
+    });
+    // what was kept before stays what it was
+    expect((await server.call('GET', `/chains/${id}/revisions/1`)).body).toMatchObject({
+      name: 'First',
+      tags: ['booth'],
+    });
+    expect((await server.call('PATCH', `/chains/${id}`, { name: ' ' })).status).toBe(422);
+  });
+
+  it('are deleted only where nothing needs them', async () => {
+    const [free, used] = [await added('Free'), await added('Used')];
+    expect((await server.call('DELETE', `/chains/${free.id}`)).status).toBe(204);
+    expect((await server.call('GET', `/chains/${free.id}`)).status).toBe(404);
+    const title = (await server.call<Title>('POST', '/titles', { name: 'The Lock Keeper', kind: 'podcast' })).body;
+    expect((await server.call('PATCH', `/titles/${title.id}`, { chainId: used.id })).status).toBe(200);
+    const refused = await server.call<Problem>('DELETE', `/chains/${used.id}`);
+    expect(refused).toMatchObject({ status: 409, body: { code: 'in-use' } });
+    expect(refused.body.detail).toMatch(/The Lock Keeper.*Archive/);
+    const { body: list } = await server.call<ChainSummary[]>('GET', '/chains');
+    expect(list.find(({ id }) => id === used.id)!.usedBy).toMatchObject({
+      titles: [{ name: 'The Lock Keeper' }],
+      runs: 0,
+    });
+  });
+});
+
+describe('presets', () => {
+  it('ship with the program, and people keep their own beside them', async () => {
+    const mine = { kind: 'gain', name: 'Ours', tags: ['dynamic'], settings: { gainDb: 4 } };
+    const { status, body } = await server.call<Preset>('POST', '/presets', mine);
+    expect([status, body]).toMatchObject([201, { ...mine, shipped: false }]);
+    const { body: all } = await server.call<Preset[]>('GET', '/presets');
+    expect(all).toHaveLength(SHIPPED_PRESETS.length + 1);
+    expect((await server.call<Preset>('PATCH', `/presets/${body.id}`, { settings: { gainDb: 5 } })).body).toMatchObject(
+      {
+        name: 'Ours',
+        settings: { gainDb: 5 },
+      },
+    );
+    expect((await server.call('DELETE', `/presets/${body.id}`)).status).toBe(204);
+    expect((await server.call('DELETE', `/presets/${body.id}`)).status).toBe(404);
+    expect((await server.call('DELETE', `/presets/${all[0].id}`)).status).toBe(409);
+  });
+
+  it('are refused where a setting is out of range, saying which', async () => {
+    expect(
+      await server.call('POST', '/presets', { kind: 'gain', name: 'Too much', settings: { gainDb: 99 } }),
+    ).toMatchObject({
+      status: 422,
+      body: { setting: 'gainDb', minimum: -60, maximum: 60 },
+    });
+  });
+});

@@ -1,0 +1,74 @@
+import type { Preset, PresetChange, PresetFile } from '@tonos/contract';
+import { chainFaults, InvalidChainError, SHIPPED_PRESETS } from '@tonos/core';
+import type { Database } from '../database/database.ts';
+import { HttpProblem, notFound } from '../http/problems.ts';
+import type { Surroundings } from '../surroundings.ts';
+import { PresetEntity } from './preset-entity.ts';
+
+/** Stored settings of single steps: those that ship, and people's own. */
+export class PresetService {
+  constructor(
+    private readonly database: Database,
+    private readonly surroundings: Surroundings,
+  ) {}
+
+  async list(): Promise<Preset[]> {
+    const own = await this.entities.find({ order: { kind: 'ASC', name: 'ASC' } });
+    return [...SHIPPED, ...own.map(describe)];
+  }
+
+  async add({ kind, name, tags, settings }: PresetFile): Promise<Preset> {
+    checkSettings(kind, settings);
+    const { newId, now } = this.surroundings;
+    const createdAt = now();
+    const entity = { id: newId(), kind, name, tags, settings, createdAt, changedAt: createdAt };
+    await this.entities.save(entity);
+    return describe(entity);
+  }
+
+  async change(id: string, change: PresetChange): Promise<Preset> {
+    const preset = await this.find(id);
+    if (change.settings) checkSettings(preset.kind, change.settings);
+    const given = Object.fromEntries(Object.entries(change).filter(([, value]) => value !== undefined));
+    return describe(await this.entities.save({ ...preset, ...given, changedAt: this.surroundings.now() }));
+  }
+
+  async remove(id: string): Promise<undefined> {
+    await this.find(id);
+    await this.entities.delete({ id });
+  }
+
+  private async find(id: string): Promise<PresetEntity> {
+    if (SHIPPED.some((preset) => preset.id === id))
+      throw new HttpProblem(409, 'read-only', 'Presets that ship stay as they are. Keep your own beside it.');
+    const preset = await this.entities.findOneBy({ id });
+    if (!preset) throw notFound('preset', id);
+    return preset;
+  }
+
+  private get entities() {
+    return this.database.of(PresetEntity);
+  }
+}
+
+/** Settings of a kind of another version can't be checked, and are kept. */
+function checkSettings(kind: string, settings: Record<string, unknown>): void {
+  const faults = chainFaults([{ kind, on: true, mix: 1, settings }]).filter(({ code }) => code === 'bad-setting');
+  if (faults.length)
+    throw new InvalidChainError('bad-setting', faults.map(({ message }) => message).join(' '), { faults });
+}
+
+const describe = ({ id, kind, name, tags, settings }: PresetEntity): Preset => ({
+  id,
+  kind,
+  name,
+  tags,
+  settings,
+  shipped: false,
+});
+
+const SHIPPED: readonly Preset[] = SHIPPED_PRESETS.map((preset) => ({
+  ...preset,
+  id: `${preset.kind} ${preset.name}`.toLowerCase().replace(/[^a-z0-9]+/g, '-'),
+  shipped: true,
+}));

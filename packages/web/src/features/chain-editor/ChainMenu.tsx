@@ -1,0 +1,121 @@
+import { ActionIcon, Button, Group, Menu, Modal, Stack, TagsInput, Textarea, TextInput } from '@mantine/core';
+import { useDisclosure } from '@mantine/hooks';
+import { IconDots } from '@tabler/icons-react';
+import type { Chain } from '@tonos/contract';
+import { useState } from 'react';
+import { useNavigate } from 'react-router';
+import { api } from '../../api/api.ts';
+import { say, sayError } from '../../ui/notify.ts';
+import { saveJson } from '../../ui/save-file.ts';
+import type { EditedStep } from './chain-slice.ts';
+
+/** What is done to a chain as a whole: describe it, branch it, export it, archive or delete it. */
+export function ChainMenu({ chain, steps }: { chain: Chain; steps: readonly EditedStep[] }) {
+  const [describing, form] = useDisclosure(false);
+  const [change] = api.useChangeChainMutation();
+  const [remove] = api.useRemoveChainMutation();
+  const [add] = api.useAddChainMutation();
+  const navigate = useNavigate();
+  const { id, name, tags, notes, archived, starred } = chain;
+  const apply = async (part: Parameters<typeof change>[0] extends infer T ? Omit<T & object, 'id'> : never) => {
+    const { error } = await change({ id, ...part });
+    if (error) sayError('The chain was not changed', error);
+    return !error;
+  };
+  const branch = async () => {
+    const { data, error } = await add({ name: `${name}, branch`, tags, notes, steps: [...steps] });
+    if (!data) return sayError('No branch was made', error);
+    say(`Branched from revision ${chain.revision}.`);
+    void navigate(`/chains/${data.id}`);
+  };
+  const drop = async () => {
+    const { error } = await remove(id);
+    if (error) return sayError(`${name} was not deleted`, error);
+    void navigate('/chains');
+  };
+  return (
+    <>
+      <Menu position="bottom-end" width={240}>
+        <Menu.Target>
+          <ActionIcon size="lg" variant="default" aria-label="More for this chain">
+            <IconDots size={18} />
+          </ActionIcon>
+        </Menu.Target>
+        <Menu.Dropdown>
+          <Menu.Item onClick={form.open}>Name, tags and notes</Menu.Item>
+          <Menu.Item onClick={() => void apply({ starred: !starred })}>
+            {starred ? 'Take the star off' : 'Star'}
+          </Menu.Item>
+          <Menu.Item onClick={() => void branch()}>Keep as a new chain</Menu.Item>
+          <Menu.Item onClick={() => saveJson(name, { format: 'tonos.chain/1', name, tags, notes, steps })}>
+            Export as a file
+          </Menu.Item>
+          <Menu.Divider />
+          <Menu.Item onClick={() => void apply({ archived: !archived })}>
+            {archived ? 'Bring back from the archive' : 'Archive'}
+          </Menu.Item>
+          <Menu.Item color="var(--over)" onClick={() => void drop()}>
+            Delete
+          </Menu.Item>
+        </Menu.Dropdown>
+      </Menu>
+      <Modal opened={describing} onClose={form.close} title="Name, tags and notes">
+        <DescribeForm
+          chain={chain}
+          onDone={async (part) => {
+            if (await apply(part)) form.close();
+          }}
+          onCancel={form.close}
+        />
+      </Modal>
+    </>
+  );
+}
+
+interface DescribeFormProps {
+  chain: Chain;
+  onDone(part: { name: string; tags: string[]; notes: string }): Promise<void>;
+  onCancel(): void;
+}
+
+function DescribeForm({ chain, onDone, onCancel }: DescribeFormProps) {
+  const [name, setName] = useState(chain.name);
+  const [tags, setTags] = useState(chain.tags);
+  const [notes, setNotes] = useState(chain.notes);
+  return (
+    <form
+      onSubmit={(event) => {
+        event.preventDefault();
+        void onDone({ name, tags, notes });
+      }}
+    >
+      <Stack>
+        <TextInput
+          label="Name"
+          required
+          maxLength={200}
+          value={name}
+          onChange={(event) => setName(event.currentTarget.value)}
+          data-autofocus
+        />
+        <TagsInput label="Tags" value={tags} onChange={setTags} maxTags={30} />
+        <Textarea
+          label="Notes"
+          autosize
+          minRows={2}
+          maxLength={10_000}
+          value={notes}
+          onChange={(event) => setNotes(event.currentTarget.value)}
+        />
+        <Group justify="flex-end">
+          <Button variant="default" onClick={onCancel}>
+            Cancel
+          </Button>
+          <Button type="submit" disabled={!name.trim()}>
+            Save
+          </Button>
+        </Group>
+      </Stack>
+    </form>
+  );
+}

@@ -1,0 +1,102 @@
+import { ActionIcon, Button, Group, Popover, Select, TagsInput, TextInput } from '@mantine/core';
+import { useDisclosure } from '@mantine/hooks';
+import { IconDeviceFloppy } from '@tabler/icons-react';
+import { useState } from 'react';
+import { api } from '../../api/api.ts';
+import { say, sayError } from '../../ui/notify.ts';
+import type { EditedStep } from './chain-slice.ts';
+import classes from './StepPanel.module.css';
+
+/** Stored settings of this kind of step: taken from the list, kept as new ones, or put in the place of one's own. */
+export function PresetMenu({ step, onTake }: { step: EditedStep; onTake(settings: Record<string, unknown>): void }) {
+  const { data = [] } = api.usePresetsQuery();
+  const [keeping, form] = useDisclosure(false);
+  const presets = data.filter(({ kind }) => kind === step.kind);
+  const same = presets.find(({ settings }) => JSON.stringify(settings) === JSON.stringify(step.settings));
+  return (
+    <span className={classes.presets}>
+      <Select
+        size="xs"
+        w={230}
+        aria-label="Preset"
+        placeholder={presets.length ? 'Take a preset' : 'no preset yet'}
+        disabled={!presets.length}
+        searchable
+        allowDeselect={false}
+        data={[
+          { group: 'Your own', items: optionsOf(presets.filter(({ shipped }) => !shipped)) },
+          { group: 'Shipped', items: optionsOf(presets.filter(({ shipped }) => shipped)) },
+        ].filter(({ items }) => items.length)}
+        value={same?.id ?? null}
+        onChange={(id) => {
+          const preset = presets.find((one) => one.id === id);
+          if (preset) onTake(preset.settings);
+        }}
+      />
+      <Popover
+        opened={keeping}
+        onChange={(opened) => (opened ? form.open() : form.close())}
+        position="bottom-start"
+        shadow="md"
+        trapFocus
+      >
+        <Popover.Target>
+          <ActionIcon variant="default" size="md" aria-label="Keep these settings as a preset" onClick={form.toggle}>
+            <IconDeviceFloppy size={16} />
+          </ActionIcon>
+        </Popover.Target>
+        <Popover.Dropdown>{keeping && <KeepPreset step={step} onDone={form.close} />}</Popover.Dropdown>
+      </Popover>
+    </span>
+  );
+}
+
+const optionsOf = (presets: readonly { id: string; name: string; tags: string[] }[]) =>
+  presets.map(({ id, name, tags }) => ({ value: id, label: tags.length ? `${name} (${tags.join(', ')})` : name }));
+
+function KeepPreset({ step: { kind, settings }, onDone }: { step: EditedStep; onDone(): void }) {
+  const { data = [] } = api.usePresetsQuery();
+  const [add] = api.useAddPresetMutation();
+  const [change] = api.useChangePresetMutation();
+  const [name, setName] = useState('');
+  const [tags, setTags] = useState<string[]>([]);
+  const taken = data.find((one) => one.kind === kind && !one.shipped && one.name === name.trim());
+  const keep = async () => {
+    const { error } = taken
+      ? await change({ id: taken.id, settings, tags: tags.length ? tags : undefined })
+      : await add({ format: 'tonos.preset/1', kind, name, tags, settings });
+    if (error) return sayError('The preset was not kept', error);
+    say(taken ? `${name} has these settings now.` : `${name} is kept.`);
+    onDone();
+  };
+  return (
+    <form
+      className={classes.keepPreset}
+      onSubmit={(event) => {
+        event.preventDefault();
+        void keep();
+      }}
+    >
+      <TextInput
+        size="xs"
+        label="Name"
+        value={name}
+        maxLength={120}
+        onChange={(event) => setName(event.currentTarget.value)}
+        data-autofocus
+      />
+      <TagsInput
+        size="xs"
+        label="Microphone, room, speaker"
+        value={tags}
+        onChange={setTags}
+        comboboxProps={{ withinPortal: false }}
+      />
+      <Group justify="flex-end">
+        <Button size="xs" type="submit" disabled={!name.trim()}>
+          {taken ? 'Replace the one of this name' : 'Keep as new'}
+        </Button>
+      </Group>
+    </form>
+  );
+}
