@@ -93,7 +93,13 @@ export const recordingsChange = z.strictObject({
   trashed: z.boolean().optional(),
   /** Changes to a chain for these recordings only. They touch only what they name, or take the place of what was there. */
   adjust: z
-    .strictObject({ chainId: z.string(), steps: z.array(stepAdjustment).max(100), replace: z.boolean().default(false) })
+    .strictObject({
+      chainId: z.string(),
+      steps: z.array(stepAdjustment).max(100),
+      /** Ids of steps that are to be as in the chain again. */
+      clear: z.array(z.string()).max(100).default([]),
+      replace: z.boolean().default(false),
+    })
     .optional(),
 });
 

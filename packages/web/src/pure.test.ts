@@ -1,11 +1,11 @@
 import type { RunItem } from '@tonos/contract';
 import { describeStep } from './features/chain-editor/describe-step.ts';
-import { takeNumber } from './features/chain-editor/take-number.ts';
 import { verdictText } from './features/run-board/verdict-text.ts';
 import { matchGainDb } from './listening/level-match.ts';
 import type { Listened } from './listening/listening-slice.ts';
 import { drawWave } from './plots/draw-wave.ts';
 import { rulerScale } from './plots/ruler-scale.ts';
+import { takeNumber } from './steps/take-number.ts';
 import { limitText } from './ui/limit-text.ts';
 import { clock, timeLeft } from './ui/time.ts';
 

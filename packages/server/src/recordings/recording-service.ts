@@ -67,7 +67,8 @@ export class RecordingService implements WorkSource {
       if (given.length) await manager.update(RecordingEntity, { id: In(wanted) }, Object.fromEntries(given));
       if (adjust) {
         for (const recording of await manager.findBy(RecordingEntity, { id: In(wanted) })) {
-          const before = adjust.replace ? [] : (recording.adjustments[adjust.chainId] ?? []);
+          const own = adjust.replace ? [] : (recording.adjustments[adjust.chainId] ?? []);
+          const before = own.filter(({ id }) => !adjust.clear.includes(id));
           recording.adjustments = {
             ...recording.adjustments,
             [adjust.chainId]: mergeAdjustments(before, adjust.steps),

@@ -1,7 +1,7 @@
 import { Combobox, TextInput, useCombobox } from '@mantine/core';
 import { useState } from 'react';
+import { findKinds } from '../../steps/step-catalogue.ts';
 import classes from './AddStep.module.css';
-import { findKinds } from './step-catalogue.ts';
 
 interface AddStepProps {
   inputRef: React.RefObject<HTMLInputElement | null>;

@@ -17,6 +17,7 @@ import { useRef, useState } from 'react';
 import { useParams } from 'react-router';
 import { api } from '../../api/api.ts';
 import { useAppDispatch } from '../../app/store.ts';
+import { defaultsOf, settingsOf } from '../../steps/step-catalogue.ts';
 import { say, sayError } from '../../ui/notify.ts';
 import { Page } from '../../ui/Page.tsx';
 import { Trouble } from '../../ui/Trouble.tsx';
@@ -39,7 +40,6 @@ import { TargetRows } from './ledger/TargetRows.tsx';
 import { useChainListening } from './ledger/use-chain-listening.ts';
 import { useExample } from './ledger/use-example.ts';
 import { useLedger } from './ledger/use-ledger.ts';
-import { defaultsOf, settingsOf } from './step-catalogue.ts';
 import { sameSteps, useChainEditor } from './use-chain-editor.ts';
 import { useChainKeys } from './use-chain-keys.ts';
 

@@ -2,14 +2,14 @@ import { NumberInput, TextInput } from '@mantine/core';
 import { type Findings, stepOfKind } from '@tonos/core';
 import { useId, useState } from 'react';
 import { useAppDispatch } from '../../app/store.ts';
+import { SettingField } from '../../steps/SettingField.tsx';
+import { settingsOf } from '../../steps/step-catalogue.ts';
+import { takeNumber } from '../../steps/take-number.ts';
 import { chainEditorSlice, type EditedStep } from './chain-slice.ts';
 import type { StepPicture } from './ledger/messages.ts';
 import { PresetMenu } from './PresetMenu.tsx';
 import { StepPictures } from './pictures/StepPictures.tsx';
-import { SettingField } from './SettingField.tsx';
 import classes from './StepPanel.module.css';
-import { settingsOf } from './step-catalogue.ts';
-import { takeNumber } from './take-number.ts';
 
 interface StepPanelProps {
   chainId: string;

@@ -1,5 +1,5 @@
 import { type StepDifference, stepOfKind } from '@tonos/core';
-import { settingsOf } from './step-catalogue.ts';
+import { settingsOf } from '../../steps/step-catalogue.ts';
 
 const OWN: Readonly<Record<string, string>> = { on: 'on', mix: 'mix', scope: 'marks' };
 

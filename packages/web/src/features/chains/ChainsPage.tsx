@@ -125,8 +125,8 @@ function ChainTable({ chains }: { chains: readonly ChainSummary[] }) {
                 </span>
               )}
             </td>
-            <td className="quiet small">{usedBy.lastRunAt && moment(usedBy.lastRunAt)}</td>
-            <td className="quiet small">{moment(changedAt)}</td>
+            <td className={`quiet small ${classes.when}`}>{usedBy.lastRunAt && moment(usedBy.lastRunAt)}</td>
+            <td className={`quiet small ${classes.when}`}>{moment(changedAt)}</td>
           </tr>
         ))}
       </tbody>

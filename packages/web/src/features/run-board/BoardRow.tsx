@@ -54,7 +54,7 @@ export function BoardRow({ run, item, limits, scales, rulerWidth }: BoardRowProp
       {opened && (
         <tr className={classes.detail}>
           <td colSpan={columns + 4}>
-            <ItemAccount item={item} />
+            <ItemAccount run={run} item={item} />
           </td>
         </tr>
       )}

@@ -1,13 +1,14 @@
-import type { RunItem } from '@tonos/contract';
+import type { Run, RunItem } from '@tonos/contract';
 import { figure, LIMITABLE_MEASURES, type LimitableMeasure, signedFigure, stepOfKind } from '@tonos/core';
 import { clock } from '../../ui/time.ts';
 import { Acceptance } from './Acceptance.tsx';
+import { AdjustItem } from './AdjustItem.tsx';
 import classes from './RunBoard.module.css';
 
 const MEASURES = Object.keys(LIMITABLE_MEASURES) as LimitableMeasure[];
 
 /** One item in full: every figure before and after, and what each step found and did. */
-export function ItemAccount({ item }: { item: RunItem }) {
+export function ItemAccount({ run, item }: { run: Run; item: RunItem }) {
   const { before, after, findings, error, seconds, status } = item;
   if (error) return <p className="verdict-over">{error.message}</p>;
   if (!after) return <p className="quiet">There is nothing to tell before it has been rendered.</p>;
@@ -51,6 +52,7 @@ export function ItemAccount({ item }: { item: RunItem }) {
         {after.warnings.length > 0 && (
           <p className="advice">{after.warnings.map(({ message }) => message).join(' ')}</p>
         )}
+        <AdjustItem run={run} item={item} />
         {status === 'off-target' && <Acceptance item={item} />}
         {seconds !== null && <p className="quiet small">Rendered in {figure(seconds)} s.</p>}
       </div>

@@ -1,7 +1,9 @@
 import { Button, TextInput } from '@mantine/core';
+import { useDisclosure } from '@mantine/hooks';
 import { notifications } from '@mantine/notifications';
 import type { Recording } from '@tonos/contract';
 import { useState } from 'react';
+import { AdjustDrawer } from '../../adjusting/AdjustDrawer.tsx';
 import { api } from '../../api/api.ts';
 import { sayError } from '../../ui/notify.ts';
 import classes from './ChosenBar.module.css';
@@ -9,8 +11,16 @@ import { sharedLabel } from './sort-recordings.ts';
 
 const LABELS = ['speaker', 'microphone', 'room'] as const;
 
-/** What can be done to all that are chosen: label them, move them to the trash. */
-export function ChosenBar({ recordings, onClear }: { recordings: readonly Recording[]; onClear(): void }) {
+interface ChosenBarProps {
+  recordings: readonly Recording[];
+  /** The title's own. */
+  chainId: string | null;
+  onClear(): void;
+}
+
+/** What can be done to all that are chosen: label them, adjust the chain for them, move them to the trash. */
+export function ChosenBar({ recordings, chainId, onClear }: ChosenBarProps) {
+  const [adjusting, adjust] = useDisclosure(false);
   const [change] = api.useChangeRecordingsMutation();
   const ids = recordings.map(({ id }) => id);
   const apply = async (part: Omit<Parameters<typeof change>[0], 'ids'>) => {
@@ -53,6 +63,10 @@ export function ChosenBar({ recordings, onClear }: { recordings: readonly Record
           onSet={(value) => void apply({ [label]: value })}
         />
       ))}
+      <Button size="xs" variant="default" onClick={adjust.open}>
+        Adjust the chain
+      </Button>
+      <AdjustDrawer recordings={recordings} chainId={chainId} opened={adjusting} onClose={adjust.close} />
       <Button size="xs" variant="default" onClick={() => void trash()}>
         Move to trash
       </Button>

@@ -84,6 +84,9 @@ export function RecordingTable({ recordings, selection, sorting, onSort, levelLi
               <Link className="plain" to={`/recordings/${recording.id}`}>
                 {recording.name}
               </Link>
+              {Object.values(recording.adjustments).some((steps) => steps.length > 0) && (
+                <span className="quiet small"> adjusted</span>
+              )}
               <span className={classes.labels}>
                 {[recording.speaker, recording.microphone, recording.room].filter(Boolean).join(' \u00b7 ')}
               </span>

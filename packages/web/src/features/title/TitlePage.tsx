@@ -84,7 +84,7 @@ export function TitlePage() {
       {count > 0 && (
         <div className={classes.tools}>
           {chosen.length > 0 ? (
-            <ChosenBar recordings={chosen} onClear={() => selection.set([])} />
+            <ChosenBar recordings={chosen} chainId={title?.chainId ?? null} onClear={() => selection.set([])} />
           ) : (
             <TextInput
               ref={filter}
