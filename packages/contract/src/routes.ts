@@ -118,7 +118,12 @@ export const ROUTES = {
 
   targets: get('/api/targets', 'All targets.', { reply: z.array(target) }),
   addTarget: post('/api/targets', 'A new target, from a target file.', { body: targetFile, reply: target }),
-  target: get('/api/targets/:id', 'One target.', { reply: target }),
+  target: get('/api/targets/:id', 'One target, or an earlier version of one.', { reply: target }),
+  changeTarget: put('/api/targets/:id', 'The next version of a target: it takes the place of this one.', {
+    body: targetFile,
+    reply: target,
+  }),
+  removeTarget: remove('/api/targets/:id', 'Delete a target that nothing uses.'),
 
   runs: get('/api/runs', 'All runs, the newest first.', { reply: z.array(runSummary) }),
   forecast: post('/api/forecasts', 'Who will be within, before a run is started: lines of JSON.', {

@@ -1,5 +1,6 @@
 import * as z from 'zod';
 import { LIMITABLE_MEASURES, type LimitableMeasure } from '../measure/measurement.ts';
+import { NAME_WORDS, unknownWords } from './naming.ts';
 
 const measures = Object.keys(LIMITABLE_MEASURES) as [LimitableMeasure, ...LimitableMeasure[]];
 
@@ -34,6 +35,14 @@ export const targetFile = z.object({
   notes: z.string().max(10_000).default(''),
   limits: z.array(limit).max(30),
   output: outputFormat,
+  /** The delivered file's base name, from words in braces; the source's own where it is left out. */
+  naming: z
+    .string()
+    .max(200)
+    .refine((template) => unknownWords(template).length === 0, {
+      message: `Words in braces are ${NAME_WORDS.join(', ')}.`,
+    })
+    .optional(),
 });
 
 export type Limit = z.output<typeof limit>;

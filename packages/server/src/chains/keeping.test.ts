@@ -1,4 +1,4 @@
-import type { Chain, ChainSummary, Preset, Problem, Title } from '@tonos/contract';
+import type { Chain, ChainSummary, Preset, Problem, Target, Title } from '@tonos/contract';
 import { SHIPPED_PRESETS } from '@tonos/core';
 import { TestServer } from '../testing/test-server.ts';
 
@@ -75,5 +75,33 @@ describe('presets', () => {
       status: 422,
       body: { setting: 'gainDb', minimum: -60, maximum: 60 },
     });
+  });
+});
+
+describe('targets', () => {
+  it('get versions: a change takes the old one\u2019s place, and what ships stays', async () => {
+    const file = { name: 'House', limits: [{ measure: 'truePeakDbtp', max: -2 }], output: { container: 'wav' } };
+    const { body: first } = await server.call<Target>('POST', '/targets', file);
+    const title = (await server.call<Title>('POST', '/titles', { name: 'Low Water', kind: 'podcast' })).body;
+    await server.call('PATCH', `/titles/${title.id}`, { targetId: first.id });
+    const changed = { ...file, naming: '{track} {title}' };
+    const { body: second } = await server.call<Target>('PUT', `/targets/${first.id}`, changed);
+    expect(second).toMatchObject({ version: 2, naming: '{track} {title}', superseded: false });
+    const { body: list } = await server.call<Target[]>('GET', '/targets');
+    expect(list.filter(({ name }) => name === 'House').map(({ id }) => id)).toEqual([second.id]);
+    expect((await server.call<Target>('GET', `/targets/${first.id}`)).body).toMatchObject({
+      version: 1,
+      superseded: true,
+    });
+    expect((await server.call<Title>('GET', `/titles/${title.id}`)).body.targetId).toBe(second.id);
+    expect((await server.call('PUT', `/targets/${first.id}`, file)).status).toBe(409);
+    expect((await server.call('DELETE', `/targets/${second.id}`)).status).toBe(409);
+    const shipped = list.find((target) => target.shipped)!;
+    for (const [method, body] of [
+      ['PUT', file],
+      ['DELETE', undefined],
+    ] as const)
+      expect((await server.call(method, `/targets/${shipped.id}`, body)).status).toBe(409);
+    expect((await server.call('POST', '/targets', { ...file, naming: '{isbn}' })).status).toBe(422);
   });
 });

@@ -9,9 +9,9 @@ import type {
   RunItem,
   RunSummary,
 } from '@tonos/contract';
-import { type ChainFile, configureChain, type TargetFile } from '@tonos/core';
+import { type ChainFile, configureChain, deliveredName, type TargetFile } from '@tonos/core';
 import { writerOf } from '@tonos/formats';
-import { type EntityManager, In } from 'typeorm';
+import { type EntityManager, In, IsNull } from 'typeorm';
 import { ChainEntity, ChainRevisionEntity } from '../chains/chain-entity.ts';
 import type { Database } from '../database/database.ts';
 import type { EventBus } from '../events/event-bus.ts';
@@ -139,10 +139,9 @@ export class RunService {
         startedAt: null,
         finishedAt: null,
       });
-      const names = outputNames(
-        recordings.map(({ name }) => name),
-        writerOf(target.output).ending,
-      );
+      const title = await manager.findOneByOrFail(TitleEntity, { id: titleId });
+      const tracks = await manager.countBy(RecordingEntity, { titleId, superseded: false, trashedAt: IsNull() });
+      const names = deliveredNames(recordings, target, title.name, tracks);
       for (const [i, recording] of recordings.entries()) {
         await manager.insert(RunItemEntity, {
           id: newId(),
@@ -291,6 +290,22 @@ export async function finishIfDone(manager: EntityManager, runId: string, now: s
     { id: runId, status: In(['queued', 'working']) },
     { status: 'finished', finishedAt: now },
   );
+}
+
+/** The delivered files' names by the target's template, each one once. */
+export function deliveredNames(
+  recordings: readonly RecordingEntity[],
+  target: TargetFile,
+  album: string,
+  tracks: number,
+): string[] {
+  const names = recordings.map(({ name, tags, position, speaker }) => {
+    const base = name.slice(0, name.length - extname(name).length) || name;
+    if (!target.naming) return name;
+    // the dot keeps what follows the last one in a template from being taken for an ending
+    return `${deliveredName(target.naming, { name: base, title: tags.title ?? base, album, track: position, tracks, speaker })}.`;
+  });
+  return outputNames(names, writerOf(target.output).ending);
 }
 
 /** Base names with the new ending; a name that is taken gets " (2)". */

@@ -17,4 +17,10 @@ export class TargetEntity {
 
   @Column({ type: 'text' })
   createdAt!: string;
+
+  @Column({ type: 'integer' })
+  version!: number;
+
+  @Column({ type: 'boolean' })
+  superseded!: boolean;
 }

@@ -1,8 +1,10 @@
 import type { Target } from '@tonos/contract';
 import { SHIPPED_TARGETS, type TargetFile } from '@tonos/core';
 import type { Database } from '../database/database.ts';
-import { notFound } from '../http/problems.ts';
+import { HttpProblem, notFound } from '../http/problems.ts';
+import { RunEntity } from '../runs/run-entity.ts';
 import type { Surroundings } from '../surroundings.ts';
+import { TitleEntity } from '../titles/title-entity.ts';
 import { TargetEntity } from './target-entity.ts';
 
 export class TargetService {
@@ -22,7 +24,10 @@ export class TargetService {
   }
 
   async list(): Promise<Target[]> {
-    return (await this.database.of(TargetEntity).find({ order: { shipped: 'DESC', createdAt: 'ASC' } })).map(describe);
+    const current = await this.database
+      .of(TargetEntity)
+      .find({ where: { superseded: false }, order: { shipped: 'DESC', createdAt: 'ASC' } });
+    return current.map(describe);
   }
 
   async get(id: string): Promise<Target> {
@@ -37,13 +42,48 @@ export class TargetService {
     return describe(entity);
   }
 
+  /** The next version takes the place of this one, in titles too; runs keep what they were started with. */
+  async change(id: string, file: TargetFile): Promise<Target> {
+    const old = await this.own(id);
+    if (old.superseded)
+      throw new HttpProblem(409, 'stale-version', `"${old.name}" has a later version by now. Load the page again.`);
+    const next = { ...this.entityOf(file, false), version: old.version + 1, createdAt: old.createdAt };
+    await this.database.transaction(async (manager) => {
+      await manager.insert(TargetEntity, next);
+      await manager.update(TargetEntity, { id }, { superseded: true });
+      await manager.update(TitleEntity, { targetId: id }, { targetId: next.id });
+    });
+    return describe(next);
+  }
+
+  async remove(id: string): Promise<undefined> {
+    const { name } = await this.own(id);
+    const used =
+      (await this.database.of(RunEntity).existsBy({ targetId: id })) ||
+      (await this.database.of(TitleEntity).existsBy({ targetId: id }));
+    if (used)
+      throw new HttpProblem(409, 'in-use', `"${name}" is used by runs or titles. Give them another target first.`);
+    await this.database.of(TargetEntity).delete({ id });
+  }
+
+  private async own(id: string): Promise<TargetEntity> {
+    const target = await this.database.of(TargetEntity).findOneBy({ id });
+    if (!target) throw notFound('target', id);
+    if (target.shipped)
+      throw new HttpProblem(409, 'read-only', 'Targets that ship stay as they are. Copy this one and change the copy.');
+    return target;
+  }
+
   private entityOf(file: TargetFile, shipped: boolean): TargetEntity {
-    return { id: this.surroundings.newId(), name: file.name, shipped, file, createdAt: this.surroundings.now() };
+    const { newId, now } = this.surroundings;
+    return { id: newId(), name: file.name, shipped, file, createdAt: now(), version: 1, superseded: false };
   }
 }
 
-const describe = ({ id, shipped, file }: TargetEntity): Target => ({
+const describe = ({ id, shipped, file, version, superseded }: TargetEntity): Target => ({
   ...file,
   id,
   shipped,
+  version,
+  superseded,
 });
