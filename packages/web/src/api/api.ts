@@ -27,7 +27,7 @@ import type {
   Target,
   Title,
 } from '@tonos/contract';
-import type { ChainFile } from '@tonos/core';
+import type { ChainFile, TargetFile } from '@tonos/core';
 
 /** The server's calls as hooks. Server events keep the cache fresh (use-server-events.ts). */
 export const api = createApi({
@@ -126,6 +126,19 @@ export const api = createApi({
     }),
 
     targets: build.query<Target[], void>({ query: () => 'targets', providesTags: ['Targets'] }),
+    target: build.query<Target, string>({ query: (id) => `targets/${id}`, providesTags: ['Targets'] }),
+    addTarget: build.mutation<Target, TargetFile>({
+      query: (body) => ({ url: 'targets', method: 'POST', body }),
+      invalidatesTags: ['Targets'],
+    }),
+    changeTarget: build.mutation<Target, { id: string; file: TargetFile }>({
+      query: ({ id, file }) => ({ url: `targets/${id}`, method: 'PUT', body: file }),
+      invalidatesTags: ['Targets', 'Titles'],
+    }),
+    removeTarget: build.mutation<void, string>({
+      query: (id) => ({ url: `targets/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['Targets'],
+    }),
 
     runs: build.query<RunSummary[], void>({ query: () => 'runs', providesTags: ['Runs'] }),
     run: build.query<Run, string>({ query: (id) => `runs/${id}`, providesTags: ['Runs'] }),

@@ -17,7 +17,8 @@ import { runProgress } from './run-progress.ts';
 export function RunBoardPage() {
   const { id = '' } = useParams();
   const { data: run, error, refetch } = api.useRunQuery(id);
-  const { data: targets } = api.useTargetsQuery();
+  // an earlier version where the target was changed since
+  const { data: target } = api.useTargetQuery(run?.targetId ?? '', { skip: !run });
   if (error)
     return (
       <Page title="Run">
@@ -25,7 +26,6 @@ export function RunBoardPage() {
       </Page>
     );
   if (!run) return <Page title={'\u00a0'}>{null}</Page>;
-  const target = targets?.find((one) => one.id === run.targetId);
   return (
     <Page
       title={run.titleName}

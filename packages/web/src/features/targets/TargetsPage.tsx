@@ -1,15 +1,97 @@
-import { LIMITABLE_MEASURES, type Limit, type OutputFormat } from '@tonos/core';
+import { Button, FileButton, Modal } from '@mantine/core';
+import { LIMITABLE_MEASURES, type Limit, type OutputFormat, type TargetFile, targetFile } from '@tonos/core';
+import { useState } from 'react';
 import { api } from '../../api/api.ts';
 import { limitText } from '../../ui/limit-text.ts';
+import { say, sayError } from '../../ui/notify.ts';
 import { Page } from '../../ui/Page.tsx';
+import { saveJson } from '../../ui/save-file.ts';
 import { Trouble } from '../../ui/Trouble.tsx';
+import { TargetForm } from './TargetForm.tsx';
 import classes from './TargetsPage.module.css';
+
+const EMPTY: TargetFile = {
+  format: 'tonos.target/1',
+  name: '',
+  notes: '',
+  limits: [
+    { measure: 'integratedLufs', min: -17, max: -15, aim: -16, required: true },
+    { measure: 'truePeakDbtp', min: null, max: -1, required: true },
+  ],
+  output: { container: 'wav', sampleRateHz: 48000, channels: null, bitDepth: 24 },
+};
+
+/** A target file from outside becomes a target of its own. */
+function ImportTarget() {
+  const [add] = api.useAddTargetMutation();
+  const take = async (chosen: File | null) => {
+    if (!chosen) return;
+    try {
+      const parsed = targetFile.safeParse(JSON.parse(await chosen.text()));
+      if (!parsed.success) {
+        const [{ path, message }] = parsed.error.issues;
+        throw new Error(`${chosen.name} can\u2019t be used: ${path.join('.') || 'its content'}: ${message}`);
+      }
+      const { error } = await add(parsed.data);
+      if (error) throw error;
+      say(`${parsed.data.name} is brought in.`);
+    } catch (error) {
+      sayError('The target was not brought in', error);
+    }
+  };
+  return (
+    <FileButton accept="application/json,.json" onChange={(file) => void take(file)}>
+      {(props) => (
+        <Button variant="default" {...props}>
+          Import
+        </Button>
+      )}
+    </FileButton>
+  );
+}
 
 /** Delivery specifications: what a delivered file must measure, and what it is. */
 export function TargetsPage() {
   const { data: targets, error, refetch } = api.useTargetsQuery();
+  const [edited, setEdited] = useState<{ first: TargetFile; id: string | null } | null>(null);
+  const [add] = api.useAddTargetMutation();
+  const [change] = api.useChangeTargetMutation();
+  const [remove] = api.useRemoveTargetMutation();
+  const save = async (file: TargetFile) => {
+    const result = edited?.id ? await change({ id: edited.id, file }) : await add(file);
+    if (result.error) sayError('The target was not saved', result.error);
+    else setEdited(null);
+  };
+  const drop = async (id: string, name: string) => {
+    const result = await remove(id);
+    if (result.error) sayError(`${name} was not deleted`, result.error);
+  };
   return (
-    <Page title="Targets" about="What a delivered file must measure. Those that ship are read-only.">
+    <Page
+      title="Targets"
+      about="What a delivered file must measure. Those that ship are read-only: copy one to change it."
+      acts={
+        <>
+          <ImportTarget />
+          <Button onClick={() => setEdited({ first: EMPTY, id: null })}>New target</Button>
+        </>
+      }
+    >
+      <Modal
+        opened={edited !== null}
+        onClose={() => setEdited(null)}
+        size={720}
+        title={edited?.id ? `Change \u201c${edited.first.name}\u201d` : 'New target'}
+      >
+        {edited && (
+          <TargetForm
+            first={edited.first}
+            submit={edited.id ? 'Save as the next version' : 'Make target'}
+            onCancel={() => setEdited(null)}
+            onSubmit={save}
+          />
+        )}
+      </Modal>
       {error && <Trouble error={error} retry={refetch} />}
       {targets && (
         <table className="ledger">
@@ -18,22 +100,54 @@ export function TargetsPage() {
               <th>Target</th>
               <th>Limits</th>
               <th>Delivered as</th>
+              <th aria-label="Acts" />
             </tr>
           </thead>
           <tbody>
-            {targets.map(({ id, name, limits, output }) => (
-              <tr key={id}>
-                <td className="name">{name}</td>
-                <td>
-                  <ul className={classes.limits}>
-                    {limits.map((limit) => (
-                      <LimitLine key={limit.measure} limit={limit} />
-                    ))}
-                  </ul>
-                </td>
-                <td className="small">{outputText(output)}</td>
-              </tr>
-            ))}
+            {targets.map(({ id, shipped, version, superseded: _, ...file }) => {
+              const { name, limits, output, naming } = file;
+              return (
+                <tr key={id}>
+                  <td className="name">
+                    {name}
+                    {version > 1 && <span className="quiet small"> version {version}</span>}
+                  </td>
+                  <td>
+                    <ul className={classes.limits}>
+                      {limits.map((limit) => (
+                        <LimitLine key={limit.measure} limit={limit} />
+                      ))}
+                    </ul>
+                  </td>
+                  <td className="small">
+                    {outputText(output)}
+                    {naming && <div className="quiet figure">{naming}</div>}
+                  </td>
+                  <td className={classes.acts}>
+                    {!shipped && (
+                      <Button size="compact-xs" variant="subtle" onClick={() => setEdited({ first: file, id })}>
+                        Change
+                      </Button>
+                    )}
+                    <Button
+                      size="compact-xs"
+                      variant="subtle"
+                      onClick={() => setEdited({ first: { ...file, name: `${name}, copy` }, id: null })}
+                    >
+                      Copy
+                    </Button>
+                    <Button size="compact-xs" variant="subtle" onClick={() => saveJson(name, file)}>
+                      Export
+                    </Button>
+                    {!shipped && (
+                      <Button size="compact-xs" variant="subtle" onClick={() => void drop(id, name)}>
+                        Delete
+                      </Button>
+                    )}
+                  </td>
+                </tr>
+              );
+            })}
           </tbody>
         </table>
       )}
