@@ -112,6 +112,33 @@ it('renders without a target to 24-bit WAV at the source\u2019s rate, bit for bi
   expect(one.readUInt32LE(one.indexOf('fmt ') + 12)).toBe(24000);
 });
 
+it('packs what is within as a bag with its report, and leaves out the rest', () => {
+  const generous = written('open.json', {
+    name: 'Open',
+    limits: [{ measure: 'truePeakDbtp', max: 6 }],
+    output: { container: 'wav' },
+  });
+  const { status, json } = tonos(
+    'deliver',
+    '--target',
+    generous,
+    '--title',
+    'Low: Water',
+    '--out',
+    'bags',
+    voice,
+    junk,
+    '--json',
+  );
+  expect(status).toBe(3);
+  expect(json()).toMatchObject([{ file: voice, verdict: 'within' }, { error: { code: 'not-audio' } }]);
+  const zip = readFileSync(join(folder, 'bags', 'Low  Water.zip')).toString('latin1');
+  for (const text of ['Low  Water/bagit.txt', 'data/voice.wav', '"tonos.report/1"', 'data/report.pdf'])
+    expect(zip).toContain(text);
+  expect(zip).not.toContain('data/junk.wav');
+  expect(tonos('deliver', '--target', generous, '--out', 'bags', voice, voice).status).toBe(2);
+});
+
 it('renders with adjustments to single settings', () => {
   const chain = written('adjustable.json', {
     name: 'g',

@@ -1,6 +1,7 @@
 import { InvalidTargetError } from '@tonos/core';
 import { Command, CommanderError } from 'commander';
 import { check } from './commands/check.ts';
+import { type DeliverOptions, deliver } from './commands/deliver.ts';
 import { measure } from './commands/measure.ts';
 import { type RenderOptions, render } from './commands/render.ts';
 import { steps } from './commands/steps.ts';
@@ -44,6 +45,18 @@ program
   .option('--json', 'one JSON array')
   .action(async (files: string[], options: RenderOptions) => {
     status = await render(files, options);
+  });
+
+program
+  .command('deliver')
+  .description('pack the files that are within a target, with checksums and a report')
+  .argument('<files...>')
+  .requiredOption('--target <target>', 'a target file, or the name of one that ships')
+  .requiredOption('--out <folder>', 'where the package goes')
+  .option('--title <title>', 'what is delivered')
+  .option('--json', 'one JSON array')
+  .action(async (files: string[], options: DeliverOptions) => {
+    status = await deliver(files, options);
   });
 
 program

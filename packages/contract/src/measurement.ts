@@ -1,4 +1,5 @@
 import type { Measurement, Warning } from '@tonos/core';
+import { LIMITABLE_MEASURES, type LimitableMeasure } from '@tonos/core';
 import * as z from 'zod';
 
 const level = z.number().nullable();
@@ -41,7 +42,7 @@ export const measurement: z.ZodType<Measurement> = z.object({
 export const overview = z.array(z.tuple([z.number(), z.number()]));
 
 export const limitResult = z.object({
-  measure: z.string(),
+  measure: z.enum(Object.keys(LIMITABLE_MEASURES) as [LimitableMeasure, ...LimitableMeasure[]]),
   min: z.number().nullable(),
   max: z.number().nullable(),
   value: z.number().nullable(),

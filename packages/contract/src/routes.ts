@@ -156,6 +156,7 @@ export const ROUTES = {
     'Samples of any stretch of the delivered file, as it decodes.',
     { query: samplesQuery, streams: 'application/octet-stream' },
   ),
+  report: get('/api/runs/:id/report/:form', 'The report as json, csv or pdf.', { streams: '*/*' }),
   package: get('/api/runs/:id/package', 'The delivery: a ZIP that holds a BagIt bag and the report.', {
     streams: 'application/zip',
   }),

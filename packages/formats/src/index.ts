@@ -1,4 +1,9 @@
 export { ByteWriter } from './bytes/byte-writer.ts';
+export { type BagFile, type BagText, bagOf } from './delivery/bag.ts';
+export { chaptersJson, cueSheet } from './delivery/chapters.ts';
+export type { DeliveryReport } from './delivery/report.ts';
+export { reportCsv } from './delivery/report-csv.ts';
+export { reportPdf } from './delivery/report-pdf.ts';
 export { type AudioFile, type AudioWriter, UnreadableFileError } from './format.ts';
 export { INPUT_FORMATS, openAudio } from './open-audio.ts';
 export { DiskSpool } from './render/disk-spool.ts';
@@ -8,7 +13,7 @@ export { type MarkedByHand, type RenderJob, type RenderResult, renderFile } from
 export { surveyAudio } from './survey/survey-audio.ts';
 export { SurveyReader } from './survey/survey-file.ts';
 export { spectrogramOf, type View, type ViewRange, viewOf } from './survey/view.ts';
-export type { DeliveryNotes } from './tags/delivery-notes.ts';
+export type { DeliveryChapter, DeliveryNotes } from './tags/delivery-notes.ts';
 export { readNotes } from './tags/read-notes.ts';
 export type { FileMark, FileNotes, Tags } from './tags/tags.ts';
 export { writeWav } from './wav/write-wav.ts';

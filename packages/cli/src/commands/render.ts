@@ -9,6 +9,7 @@ import { loadChain, loadTarget } from '../named-files.ts';
 import { limitsText } from '../output/figures.ts';
 import { print } from '../output/print.ts';
 import { UsageError } from '../usage-error.ts';
+import { VERSION } from '../version.ts';
 
 export interface RenderOptions {
   chain: string;
@@ -39,6 +40,7 @@ export async function render(files: readonly string[], options: RenderOptions): 
         name: basename(file),
         // ranges that the file itself names; boxes and room tone by hand belong to the server
         byHand: { ...(await readNotes(file)), boxes: [], roomTone: NO_CHOICE },
+        notes: { software: `Tonos ${VERSION}`, title: basename(file, extname(file)) },
         chain,
         target,
         outputPath,

@@ -144,7 +144,12 @@ class Rendering {
     await heard.discard();
     const { gainDb, ...landed } = await this.land(laidOut, target, heardDb);
     const notes = [...(ends.note ? [endsText(ends.note)] : []), ...reasonsOff(landed.limits, gainDb)];
-    const finish = { id: 'finish', kind: 'finish', findings: { gainDb, note: notes.join('; ') }, deepest: {} };
+    const finish = {
+      id: 'finish',
+      kind: 'finish',
+      findings: { gainDb, headSeconds: ends.note?.headSeconds ?? 0, note: notes.join('; ') },
+      deepest: {},
+    };
     return this.noted({ ...landed, findings: [...findings, finish] });
   }
 

@@ -43,6 +43,8 @@ async function pack(names: string[], statuses: string[]): Promise<Map<string, Bu
       return {
         name,
         status: statuses[i],
+        accepted: null,
+        limits: [],
         output: { name, sha256: sha256(`sound of ${name}`), sizeBytes: 9 + name.length, hash },
       };
     }),
@@ -52,11 +54,13 @@ async function pack(names: string[], statuses: string[]): Promise<Map<string, Bu
     format: 'tonos.report/1',
     version: '0',
     title: 'The Ferry',
+    target: 'Plain',
+    chain: { name: 'C', revision: 1 },
     createdAt: '2026-01-02T03:04:05Z',
     items: [],
   } as unknown as ReportFile;
   const chunks: Buffer[] = [];
-  for await (const chunk of deliveryPackage(
+  for await (const chunk of await deliveryPackage(
     'The Ferry',
     { items } as unknown as Run,
     report,
@@ -77,7 +81,13 @@ it('is one bag: every payload file stands in the manifest with its digest, every
       .map((line) => line.split('  ') as [string, string])
       .map(([digest, path]) => [decodeURIComponent(path.replace(/%(?!25|0A|0D)/g, '%25')), digest]),
   );
-  expect([...manifest.keys()].sort()).toEqual(['data/one.mp3', 'data/report.json', 'data/two 100%.mp3']);
+  expect([...manifest.keys()].sort()).toEqual([
+    'data/one.mp3',
+    'data/report.csv',
+    'data/report.json',
+    'data/report.pdf',
+    'data/two 100%.mp3',
+  ]);
   for (const [path, digest] of manifest) expect(sha256(entries.get(`The Ferry/${path}`)!)).toBe(digest);
   for (const line of text('tagmanifest-sha256.txt').trim().split('\n')) {
     const [digest, path] = line.split('  ');
@@ -97,6 +107,6 @@ it('leaves out what is not within', async () => {
 it('puts its report beside a delivered file of the same name', async () => {
   const entries = await pack(['report.json'], ['within']);
   expect([...entries.keys()]).toEqual(
-    expect.arrayContaining(['The Ferry/data/report.json', 'The Ferry/data/tonos-report.json']),
+    expect.arrayContaining(['The Ferry/data/report.json', 'The Ferry/data/report (2).json']),
   );
 });

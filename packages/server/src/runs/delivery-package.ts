@@ -1,56 +1,56 @@
-import { createHash } from 'node:crypto';
 import type { Readable } from 'node:stream';
 import type { ReportFile, Run } from '@tonos/contract';
-import yazl from 'yazl';
+import {
+  type BagText,
+  bagOf,
+  chaptersJson,
+  cueSheet,
+  type DeliveryChapter,
+  reportCsv,
+  reportPdf,
+} from '@tonos/formats';
 
-interface BagFile {
-  path: string;
-  sha256: string;
-}
+/** An item's chapters, where they lie in the delivered file. */
+export type ChaptersOf = (itemId: string) => {
+  chapters: readonly DeliveryChapter[];
+  title: string;
+  performer?: string;
+};
 
-const sha256Of = (text: string) => createHash('sha256').update(text).digest('hex');
-const manifest = (files: readonly BagFile[]) =>
-  files.map(({ path, sha256 }) => `${sha256}  ${escapePath(path)}\n`).join('');
-/** RFC 8493, 2.1.3: line ends and percent signs in paths are percent-encoded. */
-const escapePath = (path: string) => path.replace(/[%\r\n]/g, encodeURIComponent);
+export const isDelivered = ({ status, accepted, output }: Run['items'][number]): boolean =>
+  output !== null && (status === 'within' || accepted !== null);
 
 /**
- * A run's deliverable outputs as a ZIP that holds a BagIt bag (RFC 8493), streamed. Sound does not shrink, so it is stored.
+ * A run's deliverable outputs as a ZIP that holds a BagIt bag, with their chapters and the report in three forms.
  * @param bagName the bag's own folder in the ZIP
  */
-export function deliveryPackage(
+export async function deliveryPackage(
   bagName: string,
   run: Run,
   report: ReportFile,
   pathOf: (sha256: string) => string,
-): Readable {
-  const zip = new yazl.ZipFile();
-  const payload: BagFile[] = [];
-  const delivered = run.items.filter((item) => (item.status === 'within' || item.accepted) && item.output);
-  for (const { output } of delivered) {
-    const path = `data/${output!.name}`;
-    payload.push({ path, sha256: output!.sha256 });
-    zip.addFile(pathOf(output!.sha256), `${bagName}/${path}`, { compress: false });
+  chaptersOf: ChaptersOf = () => ({ chapters: [], title: '' }),
+): Promise<Readable> {
+  const delivered = run.items.filter(isDelivered);
+  const files = delivered.map(({ output }) => ({ ...output!, path: pathOf(output!.sha256) }));
+  const texts: BagText[] = [
+    { name: 'report.json', content: Buffer.from(`${JSON.stringify(report, undefined, 2)}\n`) },
+    { name: 'report.csv', content: Buffer.from(reportCsv(report)) },
+    { name: 'report.pdf', content: await reportPdf(report) },
+  ];
+  for (const { id, output, after } of delivered) {
+    const { chapters, ...names } = chaptersOf(id);
+    if (!chapters.length || !after) continue;
+    const base = output!.name.replace(/\.[^.]*$/, '');
+    const { durationSeconds } = after;
+    texts.push(
+      { name: `${base}.chapters.json`, content: Buffer.from(chaptersJson(chapters, durationSeconds)) },
+      {
+        name: `${base}.cue`,
+        content: Buffer.from(cueSheet({ fileName: output!.name, ...names }, chapters, durationSeconds)),
+      },
+    );
   }
-  const reportText = `${JSON.stringify(report, undefined, 2)}\n`;
-  const reportPath = `data/${reportNameBeside(delivered.map(({ output }) => output!.name))}`;
-  payload.push({ path: reportPath, sha256: sha256Of(reportText) });
-  zip.addBuffer(Buffer.from(reportText), `${bagName}/${reportPath}`, { compress: false });
-
-  const octets = delivered.reduce((sum, { output }) => sum + output!.sizeBytes, Buffer.byteLength(reportText));
-  const tags: Record<string, string> = {
-    'bagit.txt': 'BagIt-Version: 1.0\nTag-File-Character-Encoding: UTF-8\n',
-    'bag-info.txt': `Source-Organization: Tonos ${report.version}\nExternal-Description: ${report.title}\nBagging-Date: ${report.createdAt.slice(0, 10)}\nPayload-Oxum: ${octets}.${payload.length}\n`,
-    'manifest-sha256.txt': manifest(payload),
-  };
-  tags['tagmanifest-sha256.txt'] = manifest(
-    Object.entries(tags).map(([path, text]) => ({ path, sha256: sha256Of(text) })),
-  );
-  for (const [path, text] of Object.entries(tags))
-    zip.addBuffer(Buffer.from(text), `${bagName}/${path}`, { compress: false });
-  zip.end();
-  return zip.outputStream as Readable;
+  const { version, title, createdAt } = report;
+  return bagOf(bagName, files, texts, { version, description: title, createdAt });
 }
-
-const reportNameBeside = (names: readonly string[]) =>
-  names.includes('report.json') ? 'tonos-report.json' : 'report.json';

@@ -1,7 +1,9 @@
 import { pipeline } from 'node:stream/promises';
 import { type ForecastLine, type ReportFile, ROUTES, type Run } from '@tonos/contract';
+import { reportCsv, reportPdf } from '@tonos/formats';
 import type { Router } from 'express';
 import { mediaTypeOf } from '../http/media-types.ts';
+import { HttpProblem } from '../http/problems.ts';
 import { sendFile } from '../http/send-file.ts';
 import { sendLines } from '../http/send-lines.ts';
 import { sendSamples } from '../http/send-samples.ts';
@@ -65,19 +67,44 @@ export function runRoutes(
     const { sha256, name } = await runs.output(params.id, params.itemId);
     await sendSamples(response, await sightOf(store, sha256, name), query);
   });
+  serve(router, ROUTES.report, async ({ params, response }) => {
+    const run = await runs.get(params.id);
+    const sources = await recordings.sourcesOf(run.titleId);
+    const report = reportOf(run, (id) => sources.get(id) ?? '', version, now());
+    const name = fileNameOf(`${run.titleName}, ${run.targetName}`);
+    if (params.form === 'csv') response.attachment(`${name}.csv`).type('text/csv').send(reportCsv(report));
+    else if (params.form === 'pdf')
+      response
+        .attachment(`${name}.pdf`)
+        .type('application/pdf')
+        .send(await reportPdf(report));
+    else if (params.form === 'json') response.attachment(`${name}.json`).json(report);
+    else
+      throw new HttpProblem(404, 'not-found', `There is no report as "${params.form}"; there are json, csv and pdf.`);
+  });
   serve(router, ROUTES.package, async ({ params, response }) => {
     const run = await runs.get(params.id);
     const sources = await recordings.sourcesOf(run.titleId);
     const report = reportOf(run, (id) => sources.get(id) ?? '', version, now());
-    // titles are free text; names in a ZIP are not
-    const bagName = `${run.titleName}, ${run.targetName}`.replace(/[\\/:*?"<>|]/g, ' ').trim();
+    const bagName = fileNameOf(`${run.titleName}, ${run.targetName}`);
     response.attachment(`${bagName}.zip`).type('application/zip');
+    const chapters = await runs.chaptersOf(run.id);
+    const nothing = { chapters: [], title: '' };
     await pipeline(
-      deliveryPackage(bagName, run, report, (sha256) => store.pathOf(sha256)),
+      await deliveryPackage(
+        bagName,
+        run,
+        report,
+        (sha256) => store.pathOf(sha256),
+        (itemId) => chapters.get(itemId) ?? nothing,
+      ),
       response,
     );
   });
 }
+
+/** Titles are free text; names of files and in a ZIP are not. */
+const fileNameOf = (text: string) => text.replace(/[\\/:*?"<>|]/g, ' ').trim();
 
 const reportOf = (
   run: Run,

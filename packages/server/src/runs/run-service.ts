@@ -10,7 +10,7 @@ import type {
   RunSummary,
 } from '@tonos/contract';
 import { type ChainFile, configureChain, deliveredName, type TargetFile } from '@tonos/core';
-import { writerOf } from '@tonos/formats';
+import { type DeliveryNotes, writerOf } from '@tonos/formats';
 import { type EntityManager, In, IsNull } from 'typeorm';
 import { ChainEntity, ChainRevisionEntity } from '../chains/chain-entity.ts';
 import type { Database } from '../database/database.ts';
@@ -20,6 +20,7 @@ import { RecordingEntity } from '../recordings/recording-entity.ts';
 import type { Surroundings } from '../surroundings.ts';
 import { TargetEntity } from '../targets/target-entity.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
+import type { ChaptersOf } from './delivery-package.ts';
 import { describeItem } from './describe.ts';
 import { checkRoom, diskNeed, freeBytes } from './disk-need.ts';
 import { recipeFileOf } from './recipe.ts';
@@ -87,6 +88,21 @@ export class RunService {
     if (!item.recipe)
       throw new HttpProblem(404, 'no-recipe', `There is no recipe for this item: it is ${item.status}.`);
     return recipeFileOf(item.recipe, item.findings ?? []);
+  }
+
+  /** The chapters of a run's items, where the finish has put them. */
+  async chaptersOf(runId: string): Promise<Map<string, ReturnType<ChaptersOf>>> {
+    const items = await this.database
+      .of(RunItemEntity)
+      .find({ where: { runId }, select: { id: true, recipe: true, findings: true } });
+    return new Map(
+      items.map(({ id, recipe, findings }) => {
+        const { chapters = [], title = '', artist } = (recipe?.notes ?? {}) as Partial<DeliveryNotes>;
+        const shift = Number(findings?.find(({ kind }) => kind === 'finish')?.findings.headSeconds ?? 0);
+        const moved = chapters.map((one) => ({ ...one, startSeconds: Math.max(0, one.startSeconds + shift) }));
+        return [id, { chapters: moved, title, performer: artist }];
+      }),
+    );
   }
 
   /** A person takes an item that is off target into the delivery. */

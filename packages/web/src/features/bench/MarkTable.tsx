@@ -1,4 +1,4 @@
-import { ActionIcon, Button, NumberInput, TextInput } from '@mantine/core';
+import { ActionIcon, Button, Checkbox, NumberInput, TextInput } from '@mantine/core';
 import { IconTrash } from '@tabler/icons-react';
 import type { Mark } from '@tonos/contract';
 import { hertzFigure, type SpectralBox, type TimeSpan } from '@tonos/core';
@@ -119,7 +119,19 @@ function MarkRow({ mark, listen, change, remove }: MarkRowProps) {
         )}
       </td>
       <td className="number">{!place && time('End', mark.endSeconds, (endSeconds) => change({ endSeconds }))}</td>
-      <td className="quiet">{place ? 'place' : 'range'}</td>
+      <td className="quiet">
+        {place ? (
+          <Checkbox
+            size="xs"
+            label="chapter"
+            aria-label={`${mark.name} begins a chapter`}
+            checked={mark.chapter ?? false}
+            onChange={(event) => change({ chapter: event.currentTarget.checked })}
+          />
+        ) : (
+          'range'
+        )}
+      </td>
       <td className={classes.act}>
         <Hear seconds={mark.startSeconds} listen={listen} />
       </td>

@@ -1,4 +1,4 @@
-import { Button } from '@mantine/core';
+import { Button, Menu } from '@mantine/core';
 import { useInterval } from '@mantine/hooks';
 import type { Run } from '@tonos/contract';
 import { useState } from 'react';
@@ -70,6 +70,18 @@ function Acts({ run }: { run: Run }) {
           Try {failed} failed again
         </Button>
       )}
+      <Menu position="bottom-end">
+        <Menu.Target>
+          <Button variant="default">Report</Button>
+        </Menu.Target>
+        <Menu.Dropdown>
+          {(['pdf', 'csv', 'json'] as const).map((form) => (
+            <Menu.Item key={form} component="a" href={`/api/runs/${run.id}/report/${form}`} download>
+              as {form.toUpperCase()}
+            </Menu.Item>
+          ))}
+        </Menu.Dropdown>
+      </Menu>
       <Button
         component="a"
         href={`/api/runs/${run.id}/package`}

@@ -1,0 +1,51 @@
+import { figure, LIMITABLE_MEASURES, type LimitableMeasure } from '@tonos/core';
+import { type DeliveryReport, stateOf } from './report.ts';
+
+const MEASURES = Object.keys(LIMITABLE_MEASURES) as LimitableMeasure[];
+
+/**
+ * RFC 4180. A cell that a spreadsheet would take for a formula gets an apostrophe before it; figures have a point and an ASCII
+ * minus, so that they are read as numbers.
+ */
+const cell = (value: string | number | null | undefined): string => {
+  if (value === null || value === undefined) return '';
+  if (typeof value === 'number') return String(value);
+  const safe = /^[=+\-@\t\r]/.test(value) ? `'${value}` : value;
+  return /[",\r\n]/.test(safe) ? `"${safe.replaceAll('"', '""')}"` : safe;
+};
+
+const rounded = (value: number | null | undefined, decimals: number): number | null =>
+  value === null || value === undefined ? null : Number(figure(value, decimals).replace('\u2212', '-'));
+
+/** A report as a table: a line for each item, its figures before and after. */
+export function reportCsv(report: DeliveryReport): string {
+  const heads = MEASURES.flatMap((measure) => {
+    const { title, unit } = LIMITABLE_MEASURES[measure];
+    const name = unit ? `${title} (${unit})` : title;
+    return [`${name} before`, `${name} after`];
+  });
+  const lines = report.items.map((item) => [
+    item.name,
+    stateOf(item),
+    item.limits
+      .filter(({ result }) => result !== 'within')
+      .map(
+        ({ measure, result, by }) =>
+          `${LIMITABLE_MEASURES[measure].title} ${result}${by === null ? '' : ` by ${rounded(by, 2)}`}`,
+      )
+      .join('; '),
+    item.accepted?.reason ?? item.error?.message ?? '',
+    item.output,
+    item.outputSha256,
+    item.sourceSha256,
+    ...MEASURES.flatMap((measure) => {
+      const { decimals } = LIMITABLE_MEASURES[measure];
+      return [rounded(item.before?.[measure], decimals + 1), rounded(item.after?.[measure], decimals + 1)];
+    }),
+  ]);
+  const table = [
+    ['Recording', 'Verdict', 'Off target', 'Reason', 'Delivered as', 'SHA-256 delivered', 'SHA-256 source', ...heads],
+    ...lines,
+  ];
+  return table.map((line) => `${line.map(cell).join(',')}\r\n`).join('');
+}

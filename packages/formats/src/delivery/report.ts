@@ -1,0 +1,28 @@
+import type { LimitResult, Measurement } from '@tonos/core';
+
+/** What every form of a delivery's report is made from. */
+export interface DeliveryReport {
+  version: string;
+  title: string;
+  chain: { name: string; revision: number } | null;
+  target: string;
+  createdAt: string;
+  items: readonly DeliveryReportItem[];
+}
+
+export interface DeliveryReportItem {
+  name: string;
+  sourceSha256: string;
+  status: string;
+  output: string | null;
+  outputSha256: string | null;
+  before: Measurement | null;
+  after: Measurement | null;
+  limits: readonly LimitResult[];
+  accepted: { reason: string; at: string } | null;
+  error: { message: string } | null;
+}
+
+/** What to call the state of an item: one off target that a person accepted is delivered. */
+export const stateOf = ({ status, accepted }: DeliveryReportItem): string =>
+  accepted ? 'off target, accepted' : status.replace('-', ' ');
