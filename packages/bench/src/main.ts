@@ -1,33 +1,50 @@
 import { mkdtempSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import type { Block } from '@tonos/core';
 import { babble, mixed, noise } from '@tonos/core/testing';
 import { ByteWriter, writeWav } from '@tonos/formats';
-import { compare } from './compare.ts';
+import { chainSuites } from './chain-suites.ts';
+import { type Comparison, compare } from './compare.ts';
 import { meterSuite } from './meter-suite.ts';
-import { report } from './report.ts';
+import { report, speedTable, writeInto } from './report.ts';
+import { stepSpeeds } from './step-speeds.ts';
 
-/** `npm run bench`: how fast we are, as a ratio to a peer in the same run. */
+async function writeVoice(path: string, block: Block, bitDepth: 16 | 24): Promise<void> {
+  const bytes = await ByteWriter.create(path);
+  const writer = await writeWav(bytes, { format: { sampleRateHz: RATE, channels: block.length }, bitDepth });
+  await writer.write(block);
+  await writer.finish();
+  await bytes.close();
+}
+
+/** `npm run bench`: how fast we are, as a ratio to a peer in the same run. With `--write` the figures go into docs/standards.md. */
 const ROUNDS = 5;
 const SECONDS = 60;
 const RATE = 48000;
+const STEP_SECONDS = 20;
+const STANDARDS = join(import.meta.dirname, '../../../docs/standards.md');
 
 const folder = mkdtempSync(join(tmpdir(), 'tonos-bench-'));
 try {
   const path = join(folder, 'voice.wav');
   const voice = mixed(babble(SECONDS, RATE), noise(0.0005, SECONDS, RATE)).map((x) => 0.4 * x);
-  const bytes = await ByteWriter.create(path);
-  const writer = await writeWav(bytes, { format: { sampleRateHz: RATE, channels: 2 }, bitDepth: 16 });
-  await writer.write([voice, voice]);
-  await writer.finish();
-  await bytes.close();
+  await writeVoice(path, [voice, voice], 16);
   const headerBytes = statSync(path).size - SECONDS * RATE * 4;
-  const suite = meterSuite(path, headerBytes, SECONDS, folder);
-  if (suite) console.log(report([await compare(suite, ROUNDS)]));
-  else
-    console.error(
-      'There is no peer to measure against: install a C compiler and Debian\u2019s package "libebur128-dev".',
-    );
+  const mono = join(folder, 'mono.wav');
+  await writeVoice(mono, [voice], 24);
+  const meter = meterSuite(path, headerBytes, SECONDS, folder);
+  const suites = [...(meter ? [meter] : []), ...chainSuites({ path: mono, seconds: SECONDS, folder })];
+  if (suites.length < 3)
+    console.error('A peer is missing: install a C compiler and Debian\u2019s packages "libebur128-dev" and "ffmpeg".');
+  const comparisons: Comparison[] = [];
+  for (const suite of suites) {
+    comparisons.push(await compare(suite, ROUNDS));
+    console.log(report(comparisons.slice(-1)));
+  }
+  const speeds = await stepSpeeds([voice.subarray(0, STEP_SECONDS * RATE)], RATE);
+  console.log(speedTable(speeds));
+  if (process.argv.includes('--write')) writeInto(STANDARDS, comparisons, speeds);
 } finally {
   rmSync(folder, { recursive: true });
 }

@@ -1,4 +1,7 @@
+import { readFileSync, writeFileSync } from 'node:fs';
+import { stepOfKind } from '@tonos/core';
 import type { Comparison } from './compare.ts';
+import type { StepSpeed } from './step-speeds.ts';
 
 /** A line a suite: the ratio is what counts, seconds differ from machine to machine. */
 export function report(comparisons: readonly Comparison[]): string {
@@ -8,4 +11,27 @@ export function report(comparisons: readonly Comparison[]): string {
         `${name}: ${ratio.toFixed(2)} x the speed of ${peer} (${low.toFixed(2)} to ${high.toFixed(2)}; ${ours}, ${work})`,
     )
     .join('\n');
+}
+
+/** How fast each step is alone, as a table. */
+export const speedTable = (speeds: readonly StepSpeed[]): string =>
+  [
+    '| step | x real time, one thread, mono at 48 kHz |',
+    '| --- | ---: |',
+    ...speeds.map(({ kind, timesRealTime }) => `| ${stepOfKind(kind)!.title} | ${Math.round(timesRealTime)} |`),
+  ].join('\n');
+
+const [BEGIN, END] = ['<!-- bench begins -->', '<!-- bench ends -->'];
+
+/** Puts the figures between the marks of a document. */
+export function writeInto(path: string, comparisons: readonly Comparison[], speeds: readonly StepSpeed[]): void {
+  const text = readFileSync(path, 'utf8');
+  const [before, rest] = text.split(BEGIN);
+  const after = rest?.split(END)[1];
+  if (after === undefined) throw new Error(`${path} has no place for the figures of the bench.`);
+  const lines = report(comparisons)
+    .split('\n')
+    .map((line) => `- ${line}`)
+    .join('\n');
+  writeFileSync(path, `${before}${BEGIN}\n${lines}\n\n${speedTable(speeds)}\n${END}${after}`);
 }

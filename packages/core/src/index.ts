@@ -34,6 +34,7 @@ export { hann, RealFft } from './dsp/fft.ts';
 export { Resampler } from './dsp/resampler.ts';
 export { LiveMeter, type MeterReading } from './measure/live-meter.ts';
 export {
+  differenceUnit,
   type FileFacts,
   LIMITABLE_MEASURES,
   type LimitableMeasure,

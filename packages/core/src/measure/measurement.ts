@@ -74,4 +74,8 @@ export const LIMITABLE_MEASURES = {
   durationSeconds: { title: 'Length', unit: 's', decimals: 1 },
 } as const satisfies Partial<Record<keyof Measurement, { title: string; unit: string; decimals: number }>>;
 
+/** What a difference between two values of a unit is counted in: levels differ by decibels, loudnesses by LU. */
+export const differenceUnit = (unit: string): string =>
+  unit === 'LUFS' ? 'LU' : unit === 'dBFS' || unit === 'dBTP' ? 'dB' : unit;
+
 export type LimitableMeasure = keyof typeof LIMITABLE_MEASURES;

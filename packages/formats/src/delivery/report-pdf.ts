@@ -1,6 +1,9 @@
-import { figure, LIMITABLE_MEASURES, type LimitableMeasure } from '@tonos/core';
+import { differenceUnit, figure, LIMITABLE_MEASURES, type LimitableMeasure } from '@tonos/core';
 import PDFDocument from 'pdfkit';
 import { type DeliveryReport, type DeliveryReportItem, stateOf } from './report.ts';
+
+const isDelivered = ({ status, accepted, outputSha256 }: DeliveryReportItem): boolean =>
+  outputSha256 !== null && (status === 'within' || accepted !== null);
 
 const MARGIN = 42;
 const ROW = 15;
@@ -40,9 +43,7 @@ export function reportPdf(report: DeliveryReport): Promise<Buffer> {
     document.on('end', () => resolve(Buffer.concat(chunks)));
     document.on('error', reject);
   });
-  const delivered = report.items.filter(
-    ({ status, accepted, output }) => output && (status === 'within' || accepted),
-  ).length;
+  const delivered = report.items.filter(isDelivered).length;
   document.font('Times-Roman').fontSize(22).text(plain(report.title));
   document.font('Helvetica').fontSize(9).fillColor(FAINT);
   const chain = report.chain ? `${report.chain.name}, revision ${report.chain.revision}; ` : '';
@@ -148,7 +149,7 @@ function exceptions(document: Document, items: readonly DeliveryReportItem[]): v
       .filter(({ required, result }) => required && result !== 'within')
       .map(
         ({ measure, result, by }) =>
-          `${LIMITABLE_MEASURES[measure].title} ${result}${by === null ? '' : ` by ${figure(by, 2)} ${LIMITABLE_MEASURES[measure].unit}`}`,
+          `${LIMITABLE_MEASURES[measure].title} ${result}${by === null ? '' : ` by ${figure(by, 2)} ${differenceUnit(LIMITABLE_MEASURES[measure].unit)}`}`,
       );
     const reasons = [...missed, item.accepted && `accepted: ${item.accepted.reason}`, item.error?.message].filter(
       Boolean,
@@ -159,7 +160,7 @@ function exceptions(document: Document, items: readonly DeliveryReportItem[]): v
 }
 
 function checksums(document: Document, items: readonly DeliveryReportItem[]): void {
-  const files = items.filter(({ output, outputSha256 }) => output && outputSha256);
+  const files = items.filter(isDelivered);
   if (!files.length) return;
   title(document, 'SHA-256 of what is delivered');
   for (const { output, outputSha256 } of files) {

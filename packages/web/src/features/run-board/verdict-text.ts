@@ -1,8 +1,6 @@
 import type { RunItem } from '@tonos/contract';
-import { figure } from '@tonos/core';
+import { differenceUnit, figure } from '@tonos/core';
 import { measureOf } from '../../ui/limit-text.ts';
-
-const DIFFERENCE_UNITS: Readonly<Record<string, string>> = { LUFS: 'LU', dBFS: 'dB', dBTP: 'dB' };
 
 /** What to say of an item in a few words: the limit that is missed by most, or its state. */
 export function verdictText(item: RunItem): string {
@@ -11,7 +9,6 @@ export function verdictText(item: RunItem): string {
   const [worst] = missed.toSorted((a, b) => (b.by ?? Number.POSITIVE_INFINITY) - (a.by ?? Number.POSITIVE_INFINITY));
   if (!worst) return 'off target: silence';
   const { title, unit, decimals } = measureOf(worst.measure);
-  const by =
-    worst.by === null ? '' : ` by ${figure(worst.by, Math.max(1, decimals))} ${DIFFERENCE_UNITS[unit] ?? unit}`;
+  const by = worst.by === null ? '' : ` by ${figure(worst.by, Math.max(1, decimals))} ${differenceUnit(unit)}`;
   return `${item.accepted ? 'accepted: ' : ''}${title} ${worst.result}${by}${missed.length > 1 ? `, ${missed.length - 1} more` : ''}`;
 }
