@@ -1,7 +1,9 @@
 import { ActionIcon, Button, NumberInput, Select, Slider, Switch, Tooltip } from '@mantine/core';
 import { IconTrash } from '@tabler/icons-react';
 import { useId } from 'react';
+import { PointsCsv } from './PointsCsv.tsx';
 import classes from './SettingField.module.css';
+import { SpectrumField } from './SpectrumField.tsx';
 import { decimalsOf, fromShare, toShare } from './setting-scale.ts';
 import { defaultsOf, type SettingSchema } from './step-catalogue.ts';
 import { takeNumber } from './take-number.ts';
@@ -18,6 +20,7 @@ interface SettingFieldProps {
 export function SettingField({ schema, value, onChange, slim }: SettingFieldProps) {
   if (schema.items?.type === 'number')
     return <NumberList schema={schema} value={value as number[]} onChange={onChange} />;
+  if (schema.spectrum) return <SpectrumField schema={schema} value={value as never} onChange={onChange} />;
   if (schema.items) return <BandList schema={schema} value={value as Record<string, unknown>[]} onChange={onChange} />;
   if (schema.enum)
     return <ChoiceField schema={schema} value={value as string | number} onChange={onChange} slim={slim} />;
@@ -207,6 +210,7 @@ function BandList({ schema, value, onChange }: BandListProps) {
       <Button size="xs" variant="default" onClick={() => onChange([...value, defaultsOf(properties)])}>
         Add {name.toLowerCase()}
       </Button>
+      {schema.csv && <PointsCsv schema={schema} value={value} onChange={onChange} />}
     </div>
   );
 }

@@ -17,6 +17,10 @@ export interface SettingSchema {
   labels?: Record<string, string>;
   item?: string;
   items?: SettingSchema & { properties?: Record<string, SettingSchema> };
+  /** A list that is read from and written to CSV. */
+  csv?: boolean;
+  /** A list that is a stored spectrum. */
+  spectrum?: boolean;
   minItems?: number;
   maxItems?: number;
 }

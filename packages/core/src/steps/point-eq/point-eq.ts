@@ -11,7 +11,7 @@ const point = z.strictObject({
 });
 
 const settings = z.strictObject({
-  points: z.array(point).max(64).default([]).meta({ title: 'Points', item: 'Point' }),
+  points: z.array(point).max(64).default([]).meta({ title: 'Points', item: 'Point', csv: true }),
 });
 
 export type PointEqSettings = z.output<typeof settings>;

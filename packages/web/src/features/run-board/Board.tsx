@@ -1,15 +1,26 @@
+import { Button, SegmentedControl } from '@mantine/core';
 import type { Run } from '@tonos/contract';
 import type { Limit } from '@tonos/core';
-import { useMemo } from 'react';
+import { useMemo, useState } from 'react';
 import { rulerScale } from '../../plots/ruler-scale.ts';
 import { limitText, measureOf } from '../../ui/limit-text.ts';
 import { BoardRow } from './BoardRow.tsx';
+import { outlierNotes } from './outlier-notes.ts';
 import classes from './RunBoard.module.css';
+import { type ItemFilter, type ItemOrder, shownItems } from './sort-items.ts';
 
 /** Up to three limits leave room for a long ruler. */
 const rulerWidth = (limits: number) => (limits <= 3 ? 150 : limits <= 4 ? 110 : 54);
 
+/** So many rows are drawn at once; the rest comes when somebody asks for it. */
+const ROWS_AT_ONCE = 200;
+
 export function Board({ run, limits }: { run: Run; limits: readonly Limit[] }) {
+  const [filter, setFilter] = useState<ItemFilter>('all');
+  const [order, setOrder] = useState<ItemOrder>('title');
+  const [most, setMost] = useState(ROWS_AT_ONCE);
+  const notes = useMemo(() => outlierNotes(run.items), [run.items]);
+  const shown = useMemo(() => shownItems(run.items, filter, order), [run.items, filter, order]);
   const scales = useMemo(
     () =>
       limits.map(({ measure, min, max }) => {
@@ -21,43 +32,83 @@ export function Board({ run, limits }: { run: Run; limits: readonly Limit[] }) {
     [run.items, limits],
   );
   return (
-    <table className="ledger">
-      <thead>
-        <tr>
-          <th className="place">No.</th>
-          <th>Recording</th>
-          {limits.map((limit) => {
-            const { title, unit } = measureOf(limit.measure);
-            return (
-              <th key={limit.measure}>
-                <span className={classes.head}>
-                  <span>
-                    {title}
-                    {!limit.required && <span className="quiet"> advisory</span>}
-                  </span>
-                  <span className={classes.window}>
-                    {limitText(limit)} {limit.measure === 'durationSeconds' ? '' : unit}
-                  </span>
-                </span>
-              </th>
-            );
-          })}
-          <th>Verdict</th>
-          <th aria-label="Listen and download" />
-        </tr>
-      </thead>
-      <tbody>
-        {run.items.map((item) => (
-          <BoardRow
-            key={item.id}
-            run={run}
-            item={item}
-            limits={limits}
-            scales={scales}
-            rulerWidth={rulerWidth(limits.length)}
+    <>
+      {run.items.length > 1 && (
+        <div className={classes.tools}>
+          <SegmentedControl
+            size="xs"
+            aria-label="Which items"
+            data={[
+              { value: 'all', label: 'All' },
+              { value: 'exceptions', label: 'Exceptions' },
+              { value: 'within', label: 'Within' },
+              { value: 'open', label: 'Open' },
+            ]}
+            value={filter}
+            onChange={(value) => setFilter(value as ItemFilter)}
           />
-        ))}
-      </tbody>
-    </table>
+          <SegmentedControl
+            size="xs"
+            aria-label="Order"
+            data={[
+              { value: 'title', label: 'In order' },
+              { value: 'worst', label: 'Worst first' },
+            ]}
+            value={order}
+            onChange={(value) => setOrder(value as ItemOrder)}
+          />
+          {notes.size > 0 && (
+            <span className="advice small">
+              {notes.size} {notes.size === 1 ? 'departs' : 'depart'} from the rest
+            </span>
+          )}
+        </div>
+      )}
+      {shown.length === 0 && <p className="quiet">There is none of these.</p>}
+      <table className="ledger">
+        <thead>
+          <tr>
+            <th className="place">No.</th>
+            <th>Recording</th>
+            {limits.map((limit) => {
+              const { title, unit } = measureOf(limit.measure);
+              return (
+                <th key={limit.measure}>
+                  <span className={classes.head}>
+                    <span>
+                      {title}
+                      {!limit.required && <span className="quiet"> advisory</span>}
+                    </span>
+                    <span className={classes.window}>
+                      {limitText(limit)} {limit.measure === 'durationSeconds' ? '' : unit}
+                    </span>
+                  </span>
+                </th>
+              );
+            })}
+            <th>Verdict</th>
+            <th aria-label="Listen and download" />
+          </tr>
+        </thead>
+        <tbody>
+          {shown.slice(0, most).map((item) => (
+            <BoardRow
+              key={item.id}
+              run={run}
+              item={item}
+              limits={limits}
+              scales={scales}
+              rulerWidth={rulerWidth(limits.length)}
+              notes={notes.get(item.id)}
+            />
+          ))}
+        </tbody>
+      </table>
+      {shown.length > most && (
+        <Button variant="default" size="xs" mt={10} onClick={() => setMost(most + ROWS_AT_ONCE)}>
+          Show {Math.min(ROWS_AT_ONCE, shown.length - most)} more of {shown.length}
+        </Button>
+      )}
+    </>
   );
 }

@@ -23,9 +23,11 @@ interface BoardRowProps {
   limits: readonly Limit[];
   scales: readonly RulerScale[];
   rulerWidth: number;
+  /** In what it departs from the rest. */
+  notes: readonly string[] | undefined;
 }
 
-export function BoardRow({ run, item, limits, scales, rulerWidth }: BoardRowProps) {
+export function BoardRow({ run, item, limits, scales, rulerWidth, notes }: BoardRowProps) {
   const [opened, { toggle }] = useDisclosure(false);
   const columns = limits.length;
   return (
@@ -36,6 +38,11 @@ export function BoardRow({ run, item, limits, scales, rulerWidth }: BoardRowProp
           <button type="button" className={classes.open} aria-expanded={opened} onClick={toggle}>
             {item.name}
           </button>
+          {notes && (
+            <Tooltip label={notes.join('; ')}>
+              <span className={`advice small ${classes.departs}`}>departs</span>
+            </Tooltip>
+          )}
         </td>
         {item.after ? (
           limits.map((limit, i) => (
