@@ -15,7 +15,7 @@ import {
   recordingsChange,
 } from './recording.ts';
 import { get, patch, post, put, remove } from './route.ts';
-import { acceptance, itemOverview, newRun, retryRequest, run, runItem, runSummary } from './run.ts';
+import { acceptance, itemOverview, newRun, retryRequest, run, runChange, runItem, runSummary } from './run.ts';
 import { target } from './target.ts';
 import { newTitle, title, titleChange } from './title.ts';
 import { recordingSpectrum, recordingView, samplesQuery, spectrogramQuery, viewQuery } from './view.ts';
@@ -134,6 +134,10 @@ export const ROUTES = {
   startRun: post('/api/runs', 'Start a run.', { body: newRun, reply: run }),
   run: get('/api/runs/:id', 'One run with its items.', { reply: run }),
   cancelRun: post('/api/runs/:id/cancel', 'Cancel what is not finished.', { reply: run, status: 200 }),
+  changeRun: patch('/api/runs/:id', 'Pause a run, let it go on, put it before all others.', {
+    body: runChange,
+    reply: run,
+  }),
   retryRun: post('/api/runs/:id/retry', 'Try failed or chosen items again.', {
     body: retryRequest,
     reply: run,

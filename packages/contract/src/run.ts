@@ -13,6 +13,10 @@ export const newRun = z.strictObject({
 
 export const retryRequest = z.strictObject({ itemIds: z.array(z.string()).min(1).max(10_000).optional() });
 
+export const runChange = z
+  .strictObject({ paused: z.boolean(), /** Before all that wait. */ first: z.literal(true) })
+  .partial();
+
 export const itemStatus = z.enum(['queued', 'working', 'within', 'off-target', 'failed', 'cancelled']);
 export const runStatus = z.enum(['queued', 'working', 'finished', 'cancelled']);
 
@@ -60,6 +64,7 @@ export const runSummary = z.object({
   status: runStatus,
   counts: z.record(itemStatus, z.number().int()),
   createdAt: z.string(),
+  paused: z.boolean(),
   startedAt: z.string().nullable(),
   finishedAt: z.string().nullable(),
 });
@@ -69,6 +74,7 @@ export const itemOverview = z.object({ columns: overview });
 
 export type NewRun = z.output<typeof newRun>;
 export type Acceptance = z.output<typeof acceptance>;
+export type RunChange = z.output<typeof runChange>;
 export type RetryRequest = z.output<typeof retryRequest>;
 export type ItemStatus = z.output<typeof itemStatus>;
 export type RunStatus = z.output<typeof runStatus>;

@@ -15,6 +15,7 @@ import { MarksByHand1764300000000 } from './migrations/1764300000000-marks-by-ha
 import { Takes1764400000000 } from './migrations/1764400000000-takes.ts';
 import { Recipes1764500000000 } from './migrations/1764500000000-recipes.ts';
 import { Keeping1764600000000 } from './migrations/1764600000000-keeping.ts';
+import { RunOrder1764700000000 } from './migrations/1764700000000-run-order.ts';
 
 /** The one database of a data folder. */
 export class Database {
@@ -47,6 +48,7 @@ export class Database {
         Takes1764400000000,
         Recipes1764500000000,
         Keeping1764600000000,
+        RunOrder1764700000000,
       ],
       migrationsRun: true,
       synchronize: false,

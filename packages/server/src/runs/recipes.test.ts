@@ -183,3 +183,28 @@ it('foretells who will be within and who will not, as the run then shows', async
     expect(told[i].notes.join()).toMatch(/dB more noise reduction is missing/);
   });
 });
+
+it('rests where it is paused, and goes on; another is put before it', async () => {
+  const targetId = await added([{ measure: 'durationSeconds', max: 100 }]);
+  const start = async () =>
+    (
+      await server.call<Run>('POST', '/runs', {
+        titleId,
+        recordingIds: recordings.map(({ id }) => id),
+        chainId: chain.id,
+        targetId,
+      })
+    ).body;
+  const run = await start();
+  expect((await server.call<Run>('PATCH', `/runs/${run.id}`, { paused: true })).body.paused).toBe(true);
+  // what was under way ends
+  await server.until<Run>(`/runs/${run.id}`, ({ counts }) => counts.working === 0);
+  const { counts } = (await server.call<Run>('GET', `/runs/${run.id}`)).body;
+  const other = await start();
+  await server.call('PATCH', `/runs/${other.id}`, { first: true });
+  await server.until<Run>(`/runs/${other.id}`, ({ status }) => status === 'finished');
+  expect((await server.call<Run>('GET', `/runs/${run.id}`)).body.counts).toEqual(counts);
+  await server.call('PATCH', `/runs/${run.id}`, { paused: false });
+  const ended = await server.until<Run>(`/runs/${run.id}`, ({ status }) => status === 'finished');
+  expect(ended.counts.within).toBe(2);
+});

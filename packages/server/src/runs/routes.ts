@@ -46,6 +46,11 @@ export function runRoutes(
     await worker.abandonCancelled(params.id);
     return run;
   });
+  serve(router, ROUTES.changeRun, async ({ params, body }) => {
+    const run = await runs.change(params.id, body);
+    nudge();
+    return run;
+  });
   serve(router, ROUTES.retryRun, async ({ params, body }) => {
     const run = await runs.retry(params.id, body);
     nudge();

@@ -22,6 +22,14 @@ export class RunEntity {
   @Column({ type: 'text' })
   status!: RunStatus;
 
+  /** Nothing more of it is begun until it goes on. */
+  @Column({ type: 'boolean' })
+  paused!: boolean;
+
+  /** Higher ones go first; among equals the older one. */
+  @Column({ type: 'integer' })
+  priority!: number;
+
   @Column({ type: 'text' })
   createdAt!: string;
 

@@ -6,6 +6,7 @@ import type {
   RecipeFile,
   RetryRequest,
   Run,
+  RunChange,
   RunItem,
   RunSummary,
 } from '@tonos/contract';
@@ -151,6 +152,8 @@ export class RunService {
         revision,
         targetId,
         status: 'queued',
+        paused: false,
+        priority: 0,
         createdAt: now(),
         startedAt: null,
         finishedAt: null,
@@ -172,6 +175,16 @@ export class RunService {
       }
       await manager.update(TitleEntity, { id: titleId }, { chainId, targetId });
     });
+    await this.publish(id);
+    return this.get(id);
+  }
+
+  /** What is under way ends; nothing more is begun until the run goes on. */
+  async change(id: string, { paused, first }: RunChange): Promise<Run> {
+    await this.find(id);
+    const highest = (await this.database.of(RunEntity).maximum('priority')) ?? 0;
+    const change = { ...(paused === undefined ? {} : { paused }), ...(first ? { priority: highest + 1 } : {}) };
+    if (Object.keys(change).length) await this.database.of(RunEntity).update({ id }, change);
     await this.publish(id);
     return this.get(id);
   }
@@ -209,7 +222,7 @@ export class RunService {
       );
       if (!chosen.length) return chosen;
       await manager.update(RunItemEntity, { id: In(chosen.map((item) => item.id)) }, { ...CLEARED, status: 'queued' });
-      await manager.update(RunEntity, { id }, { status: 'queued', startedAt: null, finishedAt: null });
+      await manager.update(RunEntity, { id }, { status: 'queued', paused: false, startedAt: null, finishedAt: null });
       return chosen;
     });
     await this.publish(

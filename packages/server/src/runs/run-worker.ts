@@ -56,7 +56,9 @@ export class RunWorker implements WorkSource {
         .innerJoin(RecordingEntity, 'recording', 'recording.id = item.recordingId')
         .where({ status: 'queued' })
         .andWhere('recording.status != :measuring', { measuring: 'measuring' })
-        .orderBy('run.createdAt', 'ASC')
+        .andWhere('run.paused = :paused', { paused: false })
+        .orderBy('run.priority', 'DESC')
+        .addOrderBy('run.createdAt', 'ASC')
         .addOrderBy('item.position', 'ASC')
         .getOne();
       if (!item) return undefined;

@@ -22,6 +22,7 @@ import type {
   RecordingsChange,
   Revision,
   Run,
+  RunChange,
   RunItem,
   RunSummary,
   Target,
@@ -163,6 +164,10 @@ export const api = createApi({
     }),
     withdrawAcceptance: build.mutation<void, { runId: string; itemId: string }>({
       query: ({ runId, itemId }) => ({ url: `runs/${runId}/items/${itemId}/acceptance`, method: 'DELETE' }),
+      invalidatesTags: ['Runs'],
+    }),
+    changeRun: build.mutation<Run, { id: string } & RunChange>({
+      query: ({ id, ...body }) => ({ url: `runs/${id}`, method: 'PATCH', body }),
       invalidatesTags: ['Runs'],
     }),
     retryRun: build.mutation<Run, { id: string; itemIds?: string[] }>({

@@ -1,6 +1,6 @@
 import { Button, Menu } from '@mantine/core';
 import { useInterval } from '@mantine/hooks';
-import type { Run } from '@tonos/contract';
+import type { Run, RunChange } from '@tonos/contract';
 import { useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { api } from '../../api/api.ts';
@@ -50,6 +50,11 @@ function Acts({ run }: { run: Run }) {
   const { queued, working, failed } = run.counts;
   const accepted = run.items.filter((item) => item.accepted).length;
   const delivered = run.counts.within + accepted;
+  const [change] = api.useChangeRunMutation();
+  const alter = async (part: RunChange) => {
+    const { error } = await change({ id: run.id, ...part });
+    if (error) sayError('The run was not changed', error);
+  };
   const cancelRest = async () => {
     const { error } = await cancel(run.id);
     if (error) sayError('The run goes on', error);
@@ -60,6 +65,16 @@ function Acts({ run }: { run: Run }) {
   };
   return (
     <>
+      {queued > 0 && (
+        <>
+          <Button variant="default" onClick={() => void alter({ first: true })}>
+            Put first
+          </Button>
+          <Button variant="default" onClick={() => void alter({ paused: !run.paused })}>
+            {run.paused ? 'Go on' : 'Pause'}
+          </Button>
+        </>
+      )}
       {queued + working > 0 && (
         <Button variant="default" onClick={cancelRest} loading={cancelling.isLoading}>
           Cancel the rest
@@ -115,7 +130,7 @@ function Standing({ run }: { run: Run }) {
       {count(counts.failed, 'failed', 'verdict-over')}
       {count(counts.cancelled, 'cancelled', 'quiet')}
       {count(counts.working, 'working')}
-      {count(counts.queued, 'waiting', 'quiet')}
+      {count(counts.queued, run.paused ? 'resting' : 'waiting', 'quiet')}
       {open && (
         <>
           <div
