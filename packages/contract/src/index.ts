@@ -13,6 +13,7 @@ export * from './report.ts';
 export type { Route } from './route.ts';
 export { ROUTES } from './routes.ts';
 export * from './run.ts';
+export * from './storage.ts';
 export * from './target.ts';
 export * from './title.ts';
 export * from './view.ts';

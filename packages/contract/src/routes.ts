@@ -16,6 +16,7 @@ import {
 } from './recording.ts';
 import { get, patch, post, put, remove } from './route.ts';
 import { acceptance, itemOverview, newRun, retryRequest, run, runChange, runItem, runSummary } from './run.ts';
+import { integrity, storage } from './storage.ts';
 import { target } from './target.ts';
 import { newTitle, title, titleChange } from './title.ts';
 import { recordingSpectrum, recordingView, samplesQuery, spectrogramQuery, viewQuery } from './view.ts';
@@ -164,6 +165,10 @@ export const ROUTES = {
   package: get('/api/runs/:id/package', 'The delivery: a ZIP that holds a BagIt bag and the report.', {
     streams: 'application/zip',
   }),
+
+  storage: get('/api/storage', 'What lies in the data folder.', { reply: storage }),
+  clearUnused: post('/api/storage/clear', 'Delete files that nothing needs.', { reply: storage, status: 200 }),
+  checkStorage: post('/api/storage/check', 'Compare every file with what it was.', { reply: integrity, status: 200 }),
 
   events: get('/api/events', 'Server-sent events: progress of imports and runs.', { streams: 'text/event-stream' }),
   openapi: get('/api/openapi.json', 'This description.', { reply: z.record(z.string(), z.unknown()) }),

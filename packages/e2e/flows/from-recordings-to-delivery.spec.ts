@@ -128,7 +128,7 @@ test('a draft survives the closed page', async ({ browser }) => {
   await first.close();
   const second = await browser.newPage();
   await second.goto(`${tonos.origin}/chains`);
-  await expect(second.getByRole('row', { name: /New chain.*in progress/ })).toBeVisible();
+  await expect(second.getByRole('row', { name: /New chain.*draft/ })).toBeVisible();
   await second.getByRole('link', { name: 'New chain' }).click();
   await expect(second.getByText('draft after revision 2')).toBeVisible();
   await expect(second.getByRole('button', { name: 'Remove High-pass' })).toHaveCount(0);

@@ -21,6 +21,8 @@ import { runRoutes } from './runs/routes.ts';
 import { RunService } from './runs/run-service.ts';
 import { RunWorker } from './runs/run-worker.ts';
 import { BlobStore } from './storage/blob-store.ts';
+import { storageRoutes } from './storage/routes.ts';
+import { StorageService } from './storage/storage-service.ts';
 import { realSurroundings, type Surroundings } from './surroundings.ts';
 import { targetRoutes } from './targets/routes.ts';
 import { TargetService } from './targets/target-service.ts';
@@ -108,6 +110,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
         now: surroundings.now,
         nudge,
       });
+      storageRoutes(router, new StorageService(database, store));
       eventRoutes(router, bus);
     },
   });

@@ -7,6 +7,7 @@ import type {
   Folder,
   FolderQuery,
   FromFolder,
+  Integrity,
   NewDraft,
   NewRevision,
   NewRun,
@@ -25,6 +26,7 @@ import type {
   RunChange,
   RunItem,
   RunSummary,
+  Storage,
   Target,
   Title,
 } from '@tonos/contract';
@@ -33,7 +35,7 @@ import type { ChainFile, TargetFile } from '@tonos/core';
 /** The server's calls as hooks. Server events keep the cache fresh (use-server-events.ts). */
 export const api = createApi({
   baseQuery: fetchBaseQuery({ baseUrl: '/api/' }),
-  tagTypes: ['Titles', 'Recordings', 'Chains', 'Presets', 'Targets', 'Runs'],
+  tagTypes: ['Titles', 'Recordings', 'Chains', 'Presets', 'Targets', 'Runs', 'Storage'],
   endpoints: (build) => ({
     titles: build.query<Title[], void>({ query: () => 'titles', providesTags: ['Titles'] }),
     title: build.query<Title, string>({ query: (id) => `titles/${id}`, providesTags: ['Titles'] }),
@@ -140,6 +142,13 @@ export const api = createApi({
       query: (id) => ({ url: `targets/${id}`, method: 'DELETE' }),
       invalidatesTags: ['Targets'],
     }),
+
+    storage: build.query<Storage, void>({ query: () => 'storage', providesTags: ['Storage'] }),
+    clearUnused: build.mutation<Storage, void>({
+      query: () => ({ url: 'storage/clear', method: 'POST' }),
+      invalidatesTags: ['Storage'],
+    }),
+    checkStorage: build.mutation<Integrity, void>({ query: () => ({ url: 'storage/check', method: 'POST' }) }),
 
     runs: build.query<RunSummary[], void>({ query: () => 'runs', providesTags: ['Runs'] }),
     run: build.query<Run, string>({ query: (id) => `runs/${id}`, providesTags: ['Runs'] }),

@@ -9,6 +9,7 @@ const KEYS: readonly [place: string, keys: readonly [keys: string[], act: string
       [['g', 'c'], 'chains'],
       [['g', 'a'], 'targets'],
       [['g', 'r'], 'runs'],
+      [['g', 's'], 'storage'],
       [['?'], 'these keys'],
     ],
   ],
@@ -65,6 +66,10 @@ const KEYS: readonly [place: string, keys: readonly [keys: string[], act: string
       [['Ctrl', 'z'], 'undo'],
       [['Ctrl', 'Shift', 'z'], 'redo'],
       [['k'], 'keep as a revision'],
+      [['f'], 'hear it up to the step'],
+      [['c'], 'hear the whole chain'],
+      [['x'], 'hear what the step takes away'],
+      [['b'], 'hear the source while held'],
     ],
   ],
 ];

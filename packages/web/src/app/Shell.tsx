@@ -13,6 +13,7 @@ const PLACES = [
   { to: '/chains', label: 'Chains', below: '/chains' },
   { to: '/targets', label: 'Targets', below: '/targets' },
   { to: '/runs', label: 'Runs', below: '/runs' },
+  { to: '/storage', label: 'Storage', below: '/storage' },
 ];
 
 /** What stays around every page: name mark, places, the listening strip. */
@@ -28,6 +29,7 @@ export function Shell() {
   useHotkeys('g>c', () => void navigate('/chains'));
   useHotkeys('g>a', () => void navigate('/targets'));
   useHotkeys('g>r', () => void navigate('/runs'));
+  useHotkeys('g>s', () => void navigate('/storage'));
   const other = scheme === 'dark' ? 'light' : 'dark';
   return (
     <div className={classes.shell}>

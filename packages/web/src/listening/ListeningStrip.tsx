@@ -4,6 +4,7 @@ import type { TimeSpan } from '@tonos/core';
 import { figure } from '@tonos/core';
 import { useRef } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
+import { useLocation } from 'react-router';
 import { api } from '../api/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { Wave } from '../plots/Wave.tsx';
@@ -49,9 +50,11 @@ function Player({ listened }: { listened: Listened }) {
   useHotkeys('period', () => dispatch(seekAsked(Math.min(playable.seconds, seconds + SEEK_SECONDS))));
   useHotkeys('s', () => choose('source'));
   useHotkeys('r', () => choose('result'));
-  useHotkeys('f', () => choose('so-far'));
-  useHotkeys('c', () => choose('chain'));
-  useHotkeys('x', () => choose('removed'));
+  // elsewhere these letters belong to the page
+  const enabled = useLocation().pathname.startsWith('/chains/');
+  useHotkeys('f', () => choose('so-far'), { enabled });
+  useHotkeys('c', () => choose('chain'), { enabled });
+  useHotkeys('x', () => choose('removed'), { enabled });
   const before = useRef<Side | null>(null);
   useHotkeys(
     'b',
@@ -64,7 +67,7 @@ function Player({ listened }: { listened: Listened }) {
         before.current = null;
       }
     },
-    { keydown: true, keyup: true },
+    { keydown: true, keyup: true, enabled },
   );
   return (
     <>

@@ -1,0 +1,99 @@
+import { Button } from '@mantine/core';
+import { Link } from 'react-router';
+import { api } from '../../api/api.ts';
+import { say, sayError } from '../../ui/notify.ts';
+import { Page } from '../../ui/Page.tsx';
+import { Trouble } from '../../ui/Trouble.tsx';
+
+/** Bytes with three figures. */
+const sizeText = (bytes: number): string => {
+  const units = ['B', 'kB', 'MB', 'GB', 'TB'];
+  const power = Math.min(units.length - 1, Math.floor(Math.log10(Math.max(1, bytes)) / 3));
+  const value = bytes / 1000 ** power;
+  return `${value.toFixed(power === 0 || value >= 100 ? 0 : 1)}\u2009${units[power]}`;
+};
+
+/** Less than this is soon too little for a night's work. */
+const LITTLE_BYTES = 10e9;
+
+/** What lies in the data folder, and whether it is what it was. */
+export function StoragePage() {
+  const { data, error, refetch } = api.useStorageQuery(undefined, { refetchOnMountOrArgChange: true });
+  const [clear, clearing] = api.useClearUnusedMutation();
+  const [check, checking] = api.useCheckStorageMutation();
+  const found = checking.data;
+  const tidy = async () => {
+    const result = await clear();
+    if (result.error) sayError('Nothing was cleared', result.error);
+    else say('What nobody needs is cleared.');
+  };
+  return (
+    <Page
+      title="Storage"
+      about={data && `${sizeText(data.freeBytes)} free on the disk of the data folder`}
+      acts={
+        <>
+          <Button variant="default" loading={checking.isLoading} onClick={() => void check()}>
+            Check every file
+          </Button>
+          <Button disabled={!data?.unused.files} loading={clearing.isLoading} onClick={() => void tidy()}>
+            {data?.unused.files ? `Clear ${sizeText(data.unused.bytes)} that nobody needs` : 'Nothing to clear'}
+          </Button>
+        </>
+      }
+    >
+      {error && <Trouble error={error} retry={refetch} />}
+      {data && data.freeBytes < LITTLE_BYTES && (
+        <p className="advice">Less than {sizeText(LITTLE_BYTES)} are free: long runs may be refused.</p>
+      )}
+      {found && (
+        <p className={found.faults.length ? 'verdict-over' : 'verdict-within'} role="status">
+          {found.faults.length === 0
+            ? `All ${found.files} files are what they were.`
+            : found.faults
+                .map(({ fault, usedBy }) =>
+                  fault === 'missing'
+                    ? `${usedBy.join(', ')} is gone: add it again.`
+                    : `${usedBy.join(', ')} was altered on the disk: add it again.`,
+                )
+                .join(' ')}
+        </p>
+      )}
+      {data && (
+        <table className="ledger">
+          <thead>
+            <tr>
+              <th>Title</th>
+              <th className="number">Recordings</th>
+              <th className="number">Sources</th>
+              <th className="number">Deliveries</th>
+              <th className="number">Delivered</th>
+            </tr>
+          </thead>
+          <tbody>
+            {data.titles.map(({ id, name, recordings, sourceBytes, deliveries, deliveredBytes }) => (
+              <tr key={id}>
+                <td className="name">
+                  <Link className="plain" to={`/titles/${id}`}>
+                    {name}
+                  </Link>
+                </td>
+                <td className="number">{recordings}</td>
+                <td className="number">{sizeText(sourceBytes)}</td>
+                <td className="number">{deliveries}</td>
+                <td className="number">{sizeText(deliveredBytes)}</td>
+              </tr>
+            ))}
+            <tr>
+              <td className="quiet">Pictures and copies, made again where they are missing</td>
+              <td />
+              <td className="number">{sizeText(data.derivedBytes)}</td>
+              <td />
+              <td />
+            </tr>
+          </tbody>
+        </table>
+      )}
+    </Page>
+  );
+}

@@ -1,0 +1,1 @@
+export { StoragePage } from './StoragePage.tsx';
