@@ -12,7 +12,7 @@ export const folder = z.object({
   /** Names of the roots; empty where none is configured. */
   roots: z.array(z.string()),
   folders: z.array(z.string()),
-  files: z.array(z.object({ name: z.string(), sizeBytes: z.number() })),
+  files: z.array(z.object({ name: z.string(), sizeBytes: z.number(), changedMs: z.number() })),
 });
 
 export const fromFolder = z.strictObject({

@@ -1,5 +1,12 @@
 import * as z from 'zod';
 
+/** A folder on the server that is watched: what is complete there comes in, and is run with the title's chain and target. */
+export const inbox = z.strictObject({
+  root: z.number().int().min(0).default(0),
+  path: z.string().max(4096).default(''),
+  run: z.boolean().default(false),
+});
+
 export const newTitle = z.strictObject({
   name: z.string().trim().min(1, 'A title needs a name.').max(200),
   kind: z.enum(['podcast', 'audiobook']),
@@ -10,6 +17,7 @@ export const titleChange = z.strictObject({
   name: z.string().trim().min(1).max(200).optional(),
   chainId: z.string().nullable().optional(),
   targetId: z.string().nullable().optional(),
+  inbox: inbox.nullable().optional(),
 });
 
 export const title = z.object({
@@ -19,6 +27,7 @@ export const title = z.object({
   /** What its last run used, offered for the next. */
   chainId: z.string().nullable(),
   targetId: z.string().nullable(),
+  inbox: inbox.nullable(),
   createdAt: z.string(),
   recordingCount: z.number().int(),
   totalSeconds: z.number(),

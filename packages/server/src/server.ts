@@ -7,6 +7,7 @@ import { loadDemo } from './demo/load-demo.ts';
 import { EventBus } from './events/event-bus.ts';
 import { eventRoutes } from './events/routes.ts';
 import { createApp } from './http/app.ts';
+import { InboxService } from './inbox/inbox-service.ts';
 import { PresetService } from './presets/preset-service.ts';
 import { presetRoutes } from './presets/routes.ts';
 import { LedgerService } from './recordings/ledger-service.ts';
@@ -48,9 +49,13 @@ export interface ServerOptions {
   roots?: readonly string[];
   report(error: unknown): void;
   surroundings?: Surroundings;
+  /** How often watched folders are looked into. */
+  inboxEveryMs?: number;
   /** The threads' program, where it is not the one beside the pool. */
   workerFile?: URL;
 }
+
+const INBOX_EVERY_MS = 5000;
 
 export interface RunningServer {
   port: number;
@@ -83,6 +88,8 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   const folders = new ServerFolders(options.roots ?? [], store);
   const dispatcher = new Dispatcher(pool, [recordings, worker], options.report);
   const nudge = () => dispatcher.nudge();
+
+  const inbox = new InboxService({ database, recordings, folders, runs, nudge, report: options.report });
 
   await targets.loadShipped();
   await worker.recover();
@@ -122,11 +129,13 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
     http.listen(options.port, options.host, resolve);
   });
   nudge();
+  inbox.watch(options.inboxEveryMs ?? INBOX_EVERY_MS);
 
   return {
     port: (http.address() as AddressInfo).port,
     close: async () => {
       const closed = new Promise((resolve) => http.close(resolve));
+      await inbox.stop();
       recordings.interrupt();
       worker.interrupt();
       await dispatcher.stop();

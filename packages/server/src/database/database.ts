@@ -2,6 +2,7 @@ import 'reflect-metadata';
 import { join } from 'node:path';
 import { DataSource, type EntityManager, type EntityTarget, type ObjectLiteral, type Repository } from 'typeorm';
 import { ChainEntity, ChainRevisionEntity } from '../chains/chain-entity.ts';
+import { ArrivalEntity } from '../inbox/arrival-entity.ts';
 import { PresetEntity } from '../presets/preset-entity.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
 import { RunEntity, RunItemEntity } from '../runs/run-entity.ts';
@@ -16,6 +17,7 @@ import { Takes1764400000000 } from './migrations/1764400000000-takes.ts';
 import { Recipes1764500000000 } from './migrations/1764500000000-recipes.ts';
 import { Keeping1764600000000 } from './migrations/1764600000000-keeping.ts';
 import { RunOrder1764700000000 } from './migrations/1764700000000-run-order.ts';
+import { Inbox1764800000000 } from './migrations/1764800000000-inbox.ts';
 
 /** The one database of a data folder. */
 export class Database {
@@ -39,6 +41,7 @@ export class Database {
         RunEntity,
         RunItemEntity,
         PresetEntity,
+        ArrivalEntity,
       ],
       migrations: [
         FirstPath1764000000000,
@@ -49,6 +52,7 @@ export class Database {
         Recipes1764500000000,
         Keeping1764600000000,
         RunOrder1764700000000,
+        Inbox1764800000000,
       ],
       migrationsRun: true,
       synchronize: false,

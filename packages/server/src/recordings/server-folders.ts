@@ -26,7 +26,7 @@ export class ServerFolders {
         : await this.resolve(query.root, join(query.path, name)).catch(() => undefined);
       const found = inside === undefined ? undefined : await stat(inside);
       if (found?.isDirectory()) folders.push(name);
-      else if (found?.isFile()) files.push({ name, sizeBytes: found.size });
+      else if (found?.isFile()) files.push({ name, sizeBytes: found.size, changedMs: found.mtimeMs });
     }
     const byName = new Intl.Collator('en', { numeric: true }).compare;
     return { roots, folders: folders.sort(byName), files: files.sort((a, b) => byName(a.name, b.name)) };

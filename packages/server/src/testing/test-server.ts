@@ -35,6 +35,7 @@ export class TestServer {
       port: 0,
       version: '0.0.0-test',
       threads: 2,
+      inboxEveryMs: 250,
       roots: [join(this.dataFolder, 'inbox')],
       uploadLimits: { fileBytes: 4_000_000, files: 10 },
       // Jest's own module loader does not reach into threads: they run what was built

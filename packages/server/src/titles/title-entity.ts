@@ -1,3 +1,4 @@
+import type { Title } from '@tonos/contract';
 import { Column, Entity, PrimaryColumn } from 'typeorm';
 
 @Entity('title')
@@ -16,6 +17,9 @@ export class TitleEntity {
 
   @Column({ type: 'text', nullable: true })
   targetId!: string | null;
+
+  @Column({ type: 'simple-json', nullable: true })
+  inbox!: Title['inbox'];
 
   @Column({ type: 'text' })
   createdAt!: string;

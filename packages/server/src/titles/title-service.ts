@@ -23,7 +23,7 @@ export class TitleService {
 
   async add(title: NewTitle): Promise<Title> {
     const { newId, now } = this.surroundings;
-    const entity = { id: newId(), ...title, chainId: null, targetId: null, createdAt: now() };
+    const entity = { id: newId(), ...title, chainId: null, targetId: null, inbox: null, createdAt: now() };
     await this.database.of(TitleEntity).insert(entity);
     return this.describe(entity);
   }

@@ -29,6 +29,7 @@ import type {
   Storage,
   Target,
   Title,
+  TitleChange,
 } from '@tonos/contract';
 import type { ChainFile, TargetFile } from '@tonos/core';
 
@@ -39,6 +40,10 @@ export const api = createApi({
   endpoints: (build) => ({
     titles: build.query<Title[], void>({ query: () => 'titles', providesTags: ['Titles'] }),
     title: build.query<Title, string>({ query: (id) => `titles/${id}`, providesTags: ['Titles'] }),
+    changeTitle: build.mutation<Title, { id: string } & TitleChange>({
+      query: ({ id, ...body }) => ({ url: `titles/${id}`, method: 'PATCH', body }),
+      invalidatesTags: ['Titles'],
+    }),
     addTitle: build.mutation<Title, NewTitle>({
       query: (body) => ({ url: 'titles', method: 'POST', body }),
       invalidatesTags: ['Titles'],

@@ -1,4 +1,5 @@
-import { Anchor, Breadcrumbs, Button, Checkbox, Modal, SegmentedControl } from '@mantine/core';
+import { Anchor, Breadcrumbs, Button, Checkbox, Modal, SegmentedControl, Switch } from '@mantine/core';
+import type { Title } from '@tonos/contract';
 import { useState } from 'react';
 import { api, reasonOf } from '../../api/api.ts';
 import { say, sayError } from '../../ui/notify.ts';
@@ -6,16 +7,19 @@ import classes from './ServerFolder.module.css';
 
 interface ServerFolderProps {
   titleId: string;
+  /** The folder that is watched. */
+  inbox: Title['inbox'];
   opened: boolean;
   onClose(): void;
 }
 
 /** Files of a folder on the server, chosen to come in. */
-export function ServerFolder({ titleId, opened, onClose }: ServerFolderProps) {
+export function ServerFolder({ titleId, inbox, opened, onClose }: ServerFolderProps) {
   const [root, setRoot] = useState(0);
   const [path, setPath] = useState('');
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const { data, error } = api.useFolderQuery({ root, path }, { skip: !opened, refetchOnMountOrArgChange: true });
+  const [change] = api.useChangeTitleMutation();
   const [bring, { isLoading }] = api.useBringFromFolderMutation();
   const go = (to: string) => {
     setPath(to);
@@ -31,6 +35,11 @@ export function ServerFolder({ titleId, opened, onClose }: ServerFolderProps) {
     if (refused) return sayError('The files did not come in', refused);
     say(`${added.length} ${added.length === 1 ? 'file has' : 'files have'} come in.`);
     onClose();
+  };
+  const watched = inbox !== null && inbox.root === root && inbox.path === path;
+  const watch = async (next: Title['inbox']) => {
+    const { error: refused } = await change({ id: titleId, inbox: next });
+    if (refused) sayError('The folder is not watched', refused);
   };
   const parts = path.split('/').filter(Boolean);
   return (
@@ -84,6 +93,27 @@ export function ServerFolder({ titleId, opened, onClose }: ServerFolderProps) {
         ))}
       </ul>
       {data && !data.folders.length && !files.length && <p className="quiet">This folder is empty.</p>}
+      <div className={classes.watch}>
+        <Switch
+          size="xs"
+          label="Watch this folder: what arrives complete is brought in"
+          checked={watched}
+          onChange={(event) => void watch(event.currentTarget.checked ? { root, path, run: false } : null)}
+        />
+        {watched && (
+          <Switch
+            size="xs"
+            label="and run with the title’s chain and target"
+            checked={inbox!.run}
+            onChange={(event) => void watch({ root, path, run: event.currentTarget.checked })}
+          />
+        )}
+        {inbox && !watched && (
+          <span className="quiet small">
+            Watched now: {data?.roots[inbox.root]}/{inbox.path}
+          </span>
+        )}
+      </div>
       <Button onClick={bringIn} disabled={!chosen.size} loading={isLoading}>
         {chosen.size ? `Bring in ${chosen.size}` : 'Bring in'}
       </Button>

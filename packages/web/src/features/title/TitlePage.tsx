@@ -142,7 +142,7 @@ export function TitlePage() {
         </p>
       )}
       <TrashList titleId={id} />
-      <ServerFolder titleId={id} opened={choosing} onClose={folders.close} />
+      <ServerFolder titleId={id} inbox={title?.inbox ?? null} opened={choosing} onClose={folders.close} />
       {title && (
         <StartRunForm
           opened={starting}

@@ -1,0 +1,23 @@
+import { Column, Entity, PrimaryColumn } from 'typeorm';
+
+/** A file of a watched folder that has come in, as it was then: another content under its name comes in again. */
+@Entity('arrival')
+export class ArrivalEntity {
+  @PrimaryColumn({ type: 'text' })
+  titleId!: string;
+
+  /** Root, path and name. */
+  @PrimaryColumn({ type: 'text' })
+  file!: string;
+
+  /** Size and time of change. */
+  @PrimaryColumn({ type: 'text' })
+  stamp!: string;
+
+  @Column({ type: 'text' })
+  recordingId!: string;
+
+  /** Whether a run has taken it, or none was wanted. */
+  @Column({ type: 'boolean' })
+  isRun!: boolean;
+}

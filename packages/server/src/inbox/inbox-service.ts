@@ -1,0 +1,93 @@
+import { In, Not } from 'typeorm';
+import type { Database } from '../database/database.ts';
+import { RecordingEntity } from '../recordings/recording-entity.ts';
+import type { RecordingService } from '../recordings/recording-service.ts';
+import type { ServerFolders } from '../recordings/server-folders.ts';
+import type { RunService } from '../runs/run-service.ts';
+import { TitleEntity } from '../titles/title-entity.ts';
+import { ArrivalEntity } from './arrival-entity.ts';
+
+/** Endings of what is read as sound; other files of a watched folder are left alone. */
+const SOUND = /\.(wav|wave|rf64|bw64|aif|aiff|aifc|flac|mp3|opus|ogg|oga)$/i;
+
+interface InboxNeeds {
+  database: Database;
+  recordings: RecordingService;
+  folders: ServerFolders;
+  runs: RunService;
+  nudge(): void;
+  report(error: unknown): void;
+}
+
+/**
+ * Looks into the titles' watched folders now and then. A file that has not changed between two looks is complete: it is brought in
+ * once, and run with the title's chain and target where that is wished.
+ */
+export class InboxService {
+  private readonly seen = new Map<string, string>();
+  private timer: NodeJS.Timeout | undefined;
+  private looking: Promise<void> = Promise.resolve();
+
+  constructor(private readonly needs: InboxNeeds) {}
+
+  watch(everyMs: number): void {
+    this.timer = setInterval(() => void this.look(), everyMs);
+    this.timer.unref();
+  }
+
+  async stop(): Promise<void> {
+    clearInterval(this.timer);
+    await this.looking;
+  }
+
+  /** One look into every watched folder; never two at once. */
+  look(): Promise<void> {
+    this.looking = this.looking.then(() => this.lookOnce()).catch(this.needs.report);
+    return this.looking;
+  }
+
+  private async lookOnce(): Promise<void> {
+    const titles = await this.needs.database.of(TitleEntity).find();
+    for (const title of titles) {
+      if (!title.inbox) continue;
+      // a folder that is gone for a while is no fault of the others
+      await this.bringIn(title).catch(this.needs.report);
+      await this.runWhatCame(title).catch(this.needs.report);
+    }
+  }
+
+  private async bringIn({ id: titleId, inbox }: TitleEntity): Promise<void> {
+    const { root, path } = inbox!;
+    const { database, folders, recordings, nudge } = this.needs;
+    const { files } = await folders.list({ root, path });
+    for (const { name, sizeBytes, changedMs } of files.filter((one) => SOUND.test(one.name))) {
+      const file = `${root}/${path}/${name}`;
+      const stamp = `${sizeBytes} ${Math.round(changedMs)}`;
+      const key = `${titleId} ${file}`;
+      const isStable = this.seen.get(key) === stamp && sizeBytes > 0;
+      this.seen.set(key, stamp);
+      if (!isStable || (await database.of(ArrivalEntity).existsBy({ titleId, file, stamp }))) continue;
+      const received = await folders.receive({ root, path, files: [name] });
+      const [{ id: recordingId }] = await recordings.add(titleId, received);
+      await database.of(ArrivalEntity).insert({ titleId, file, stamp, recordingId, isRun: false });
+      nudge();
+    }
+  }
+
+  /** What has been measured is run together; without a chain and a target of the title it waits. */
+  private async runWhatCame({ id: titleId, inbox, chainId, targetId }: TitleEntity): Promise<void> {
+    if (!inbox!.run || !chainId || !targetId) return;
+    const { database, runs, nudge } = this.needs;
+    const waiting = await database.of(ArrivalEntity).findBy({ titleId, isRun: false });
+    if (!waiting.length) return;
+    const ready = await database.of(RecordingEntity).findBy({
+      id: In(waiting.map(({ recordingId }) => recordingId)),
+      status: Not('measuring'),
+    });
+    const recordingIds = ready.filter(({ trashedAt }) => trashedAt === null).map(({ id }) => id);
+    if (!recordingIds.length) return;
+    await runs.start({ titleId, recordingIds, chainId, targetId });
+    await database.of(ArrivalEntity).update({ titleId, recordingId: In(recordingIds) }, { isRun: true });
+    nudge();
+  }
+}
