@@ -42,21 +42,48 @@ export class Oversampler {
     const held = this.high.length;
     const high = new Float64Array(held + frames * factor);
     high.set(this.high);
-    for (let i = 0; i < frames; i++) {
-      for (let phase = 0; phase < factor; phase++) {
-        const row = phases[phase];
-        let sum = 0;
-        for (let j = 0; j < row.length; j++) sum += row[j] * input[i + 1 + j];
-        high[held + i * factor + phase] = curve(sum);
-      }
-    }
-    for (let i = 0; i < frames; i++) {
-      let sum = 0;
-      const at = i * factor;
-      for (let k = 0; k < taps.length; k++) sum += taps[k] * high[at + k];
-      channel[i] = sum;
-    }
+    for (let phase = 0; phase < factor; phase++) interpolate(phases[phase], input, high, held + phase, factor, frames);
+    for (let i = held; i < high.length; i++) high[i] = curve(high[i]);
+    decimate(taps, high, factor, channel);
     this.input = input.slice(frames);
     this.high = high.slice(frames * factor);
+  }
+}
+
+/** Every `factor`th value of `out` from `first` on: one phase of the interpolator. Four sums at once keep the adders busy. */
+function interpolate(
+  row: Float64Array,
+  input: Float64Array,
+  out: Float64Array,
+  first: number,
+  factor: number,
+  frames: number,
+): void {
+  for (let i = 0, at = first; i < frames; i++, at += factor) {
+    let [a, b, c, d] = [0, 0, 0, 0];
+    for (let j = 0; j < 2 * REACH; j += 4) {
+      a += row[j] * input[i + 1 + j];
+      b += row[j + 1] * input[i + 2 + j];
+      c += row[j + 2] * input[i + 3 + j];
+      d += row[j + 3] * input[i + 4 + j];
+    }
+    out[at] = a + b + (c + d);
+  }
+}
+
+/** Symmetrical taps, an odd number of them: those on either side share a product. */
+function decimate(taps: Float64Array, high: Float64Array, factor: number, channel: Float32Array): void {
+  const last = taps.length - 1;
+  const half = last / 2;
+  for (let i = 0; i < channel.length; i++) {
+    const at = i * factor;
+    let [a, b, c, d] = [taps[half] * high[at + half], 0, 0, 0];
+    for (let k = 0; k < half; k += 4) {
+      a += taps[k] * (high[at + k] + high[at + last - k]);
+      b += taps[k + 1] * (high[at + k + 1] + high[at + last - k - 1]);
+      c += taps[k + 2] * (high[at + k + 2] + high[at + last - k - 2]);
+      d += taps[k + 3] * (high[at + k + 3] + high[at + last - k - 3]);
+    }
+    channel[i] = a + b + (c + d);
   }
 }
