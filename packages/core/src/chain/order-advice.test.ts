@@ -1,3 +1,4 @@
+import { SHIPPED_TARGETS } from '../target/shipped-targets.ts';
 import { orderAdvice } from './order-advice.ts';
 import { SHIPPED_CHAINS } from './shipped-chains.ts';
 
@@ -44,4 +45,18 @@ describe('advice on an order', () => {
     expect(codes(step('compressor', {}, false), step('noise-reduction'))).toEqual([]);
     expect(codes(step('from-the-future'), step('compressor', { ratio: 99 }), step('high-pass'))).toEqual([]);
   });
+});
+
+it('says where a lossy target leaves too little room over the ceiling, and to what it is set', () => {
+  const limited = (ceilingDbtp: number) => [{ kind: 'limiter', on: true, mix: 1, settings: { ceilingDbtp } }];
+  const target = (name: string) => SHIPPED_TARGETS.find((one) => one.name === name)!;
+  const [advice] = orderAdvice(limited(-1.2), target('Podcast, mono'));
+  expect(advice).toMatchObject({
+    code: 'little-headroom',
+    step: 0,
+    fix: { act: 'set', at: 0, settings: { ceilingDbtp: -1.5 } },
+  });
+  expect(advice.figureDb).toBeCloseTo(0.3, 9);
+  expect(orderAdvice(limited(-1.5), target('Podcast, mono'))).toEqual([]);
+  expect(orderAdvice(limited(-1.2), target('Broadcast, EBU R 128'))).toEqual([]);
 });

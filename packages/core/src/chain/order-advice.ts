@@ -1,5 +1,6 @@
 import { plainFigure } from '../signal/figures.ts';
 import { stepOfKind } from '../steps/index.ts';
+import type { TargetFile } from '../target/target-file.ts';
 import type { ChainStep } from './chain-file.ts';
 
 /** What a doubtful order of steps will do. Advice, never a block. */
@@ -10,7 +11,8 @@ export interface OrderAdvice {
     | 'boost-after-limiter'
     | 'level-set-twice'
     | 'high-pass-late'
-    | 'repair-late';
+    | 'repair-late'
+    | 'little-headroom';
   /** Place of the step in the chain, from 0. */
   step: number;
   message: string;
@@ -21,7 +23,10 @@ export interface OrderAdvice {
 }
 
 /** Places count from 0, as the chain is before the change. */
-export type AdvisedFix = { act: 'move'; from: number; to: number } | { act: 'remove'; at: number };
+export type AdvisedFix =
+  | { act: 'move'; from: number; to: number }
+  | { act: 'remove'; at: number }
+  | { act: 'set'; at: number; settings: Readonly<Record<string, unknown>> };
 
 const RIDES = new Set(['compressor', 'multiband-compressor', 'leveller', 'expander', 'limiter']);
 const SETS_LEVEL = new Set(['peak-normalise', 'rms-normalise', 'loudness-normalise']);
@@ -145,8 +150,27 @@ const RULES: readonly Rule[] = [
   repairLate,
 ];
 
+/** By so much lossy coders and changes of rate overshoot what went in, as a rule. */
+const OVERSHOOT_DB = 0.5;
+
+/** Peaks that lie at a target's limit before it is encoded or brought to another rate go over it. */
+function littleHeadroom(placed: readonly Placed[], target: TargetFile): OrderAdvice[] {
+  const limiter = lastOf(placed, new Set(['limiter']));
+  const limit = target.limits.find(({ measure, max }) => measure === 'truePeakDbtp' && max !== null)?.max;
+  const { container } = target.output;
+  const lossy = container === 'mp3' || container === 'opus';
+  if (!limiter || limit === undefined || limit === null || !lossy) return [];
+  const ceiling = limiter.settings.ceilingDbtp as number;
+  const missing = ceiling - (limit - OVERSHOOT_DB);
+  if (missing <= 0 || ceiling > limit) return [];
+  const to = Math.round((limit - OVERSHOOT_DB) * 10) / 10;
+  const message = `A ceiling of ${plainFigure(ceiling)} dBTP leaves ${plainFigure(limit - ceiling)} dB under the target\u2019s limit; ${container === 'mp3' ? 'MP3' : 'Opus'} adds about ${plainFigure(OVERSHOOT_DB)} dB to peaks. The finish will turn it down again: set it to ${plainFigure(to)} dBTP.`;
+  const fix = { act: 'set', at: limiter.index, settings: { ceilingDbtp: to } } as const;
+  return [{ code: 'little-headroom', step: limiter.index, message, figureDb: missing, fix }];
+}
+
 /** Advice on the order of a chain's steps; those that are off, unknown or wrongly set have no part in it. */
-export function orderAdvice(steps: readonly ChainStep[]): OrderAdvice[] {
+export function orderAdvice(steps: readonly ChainStep[], target?: TargetFile): OrderAdvice[] {
   const placed = steps.flatMap(({ kind, on, settings }, index): Placed[] => {
     const definition = on ? stepOfKind(kind) : undefined;
     const parsed = definition?.settings.safeParse(settings);
@@ -154,5 +178,8 @@ export function orderAdvice(steps: readonly ChainStep[]): OrderAdvice[] {
       ? [{ kind, index, title: definition.title, settings: parsed.data as Record<string, unknown> }]
       : [];
   });
-  return placed.flatMap((step, i) => RULES.flatMap((rule) => rule(step, placed.slice(0, i)) ?? []));
+  return [
+    ...placed.flatMap((step, i) => RULES.flatMap((rule) => rule(step, placed.slice(0, i)) ?? [])),
+    ...(target ? littleHeadroom(placed, target) : []),
+  ];
 }

@@ -117,10 +117,14 @@ function ChainLedger({ chain, edited }: { chain: Chain; edited: EditedChain }) {
   };
 
   const adviceKey = ({ code, step }: OrderAdvice) => `${code} ${steps[step]?.id}`;
-  const advice = orderAdvice(steps).filter((one) => !watched.dismissed.includes(adviceKey(one)));
+  const advice = orderAdvice(steps, target).filter((one) => !watched.dismissed.includes(adviceKey(one)));
   const fix = ({ fix: mend }: OrderAdvice) => {
     if (mend.act === 'move') dispatch(moved({ chainId, id: steps[mend.from].id, to: mend.to }));
-    else dispatch(removed({ chainId, id: steps[mend.at].id }));
+    else if (mend.act === 'remove') dispatch(removed({ chainId, id: steps[mend.at].id }));
+    else {
+      const { id, settings } = steps[mend.at];
+      dispatch(editedStep({ chainId, id, part: { settings: { ...settings, ...mend.settings } }, touched: null }));
+    }
   };
   const before: (LedgerFigures | undefined)[] = [ledger.source];
   for (const { id } of steps) before.push(ledger.rows[id]?.figures ?? before[before.length - 1]);
