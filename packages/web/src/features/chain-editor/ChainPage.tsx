@@ -8,9 +8,9 @@ import {
   useSensors,
 } from '@dnd-kit/core';
 import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable';
-import { ActionIcon, Button, Tooltip } from '@mantine/core';
+import { ActionIcon } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
-import { IconArrowBackUp, IconArrowForwardUp, IconPlayerPauseFilled, IconPlayerPlayFilled } from '@tabler/icons-react';
+import { IconPlayerPauseFilled, IconPlayerPlayFilled } from '@tabler/icons-react';
 import type { Chain } from '@tonos/contract';
 import { forecast, type LedgerFigures, type OrderAdvice, orderAdvice } from '@tonos/core';
 import { useRef, useState } from 'react';
@@ -22,7 +22,7 @@ import { say, sayError } from '../../ui/notify.ts';
 import { Page } from '../../ui/Page.tsx';
 import { Trouble } from '../../ui/Trouble.tsx';
 import { AddStep } from './AddStep.tsx';
-import { ChainMenu } from './ChainMenu.tsx';
+import { ChainActs } from './ChainActs.tsx';
 import classes from './ChainPage.module.css';
 import { Comparison } from './Comparison.tsx';
 import { chainEditorSlice, type EditedChain } from './chain-slice.ts';
@@ -43,7 +43,7 @@ import { useLedger } from './ledger/use-ledger.ts';
 import { sameSteps, useChainEditor } from './use-chain-editor.ts';
 import { useChainKeys } from './use-chain-keys.ts';
 
-const { added, edited: editedStep, moved, removed, undone, redone, replaced, rebased } = chainEditorSlice.actions;
+const { added, edited: editedStep, moved, removed, replaced, rebased } = chainEditorSlice.actions;
 
 /** A chain as a ledger: its steps in order, each with its settings; kept as numbered revisions. */
 export function ChainPage() {
@@ -63,7 +63,7 @@ export function ChainPage() {
 function ChainLedger({ chain, edited }: { chain: Chain; edited: EditedChain }) {
   const dispatch = useAppDispatch();
   const chainId = chain.id;
-  const { present: steps, past, future } = edited;
+  const { present: steps } = edited;
   const [current, setCurrent] = useState<string | null>(null);
   const [opened, setOpened] = useState<string | null>(null);
   const [compared, setCompared] = useState<number | null>(null);
@@ -140,41 +140,7 @@ function ChainLedger({ chain, edited }: { chain: Chain; edited: EditedChain }) {
           {chain.notes && ` \u00b7 ${chain.notes}`}
         </>
       }
-      acts={
-        <>
-          <Tooltip label="Undo (Ctrl z)">
-            <ActionIcon
-              size="lg"
-              variant="default"
-              aria-label="Undo"
-              disabled={!past.length}
-              onClick={() => dispatch(undone({ chainId }))}
-            >
-              <IconArrowBackUp size={18} />
-            </ActionIcon>
-          </Tooltip>
-          <Tooltip label="Redo (Ctrl Shift z)">
-            <ActionIcon
-              size="lg"
-              variant="default"
-              aria-label="Redo"
-              disabled={!future.length}
-              onClick={() => dispatch(redone({ chainId }))}
-            >
-              <IconArrowForwardUp size={18} />
-            </ActionIcon>
-          </Tooltip>
-          {changed && (
-            <Button variant="default" onClick={() => dispatch(replaced({ chainId, steps: chain.steps }))}>
-              Back to revision {chain.revision}
-            </Button>
-          )}
-          <ChainMenu chain={chain} steps={steps} />
-          <Button disabled={!changed} onClick={keepForm.open}>
-            Keep as revision {chain.revision + 1}
-          </Button>
-        </>
-      }
+      acts={<ChainActs chain={chain} edited={edited} changed={changed} onKeep={keepForm.open} />}
     >
       {steps.length === 0 && (
         <p className="empty">No step yet. Type below what you hear, such as “hiss” or “uneven”, and choose a step.</p>
