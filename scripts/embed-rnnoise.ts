@@ -5,8 +5,8 @@ import { fileURLToPath } from 'node:url';
 const bytes = readFileSync(fileURLToPath(import.meta.resolve('@echogarden/rnnoise-wasm/rnnoise.wasm')));
 writeFileSync(
   new URL('../packages/core/src/steps/neural-noise-reduction/rnnoise-wasm.ts', import.meta.url),
-  `/** RNNoise as WebAssembly, in base64: @echogarden/rnnoise-wasm 0.2.0 (BSD-3-Clause). Made by scripts/embed-rnnoise.ts. */
+  `/** RNNoise as WebAssembly, in hexadecimal: @echogarden/rnnoise-wasm 0.2.0 (BSD-3-Clause). Made by scripts/embed-rnnoise.ts. */
 // biome-ignore format: one long text
-export const RNNOISE_WASM = '${bytes.toString('base64')}';
+export const RNNOISE_WASM = '${bytes.toString('hex')}';
 `,
 );

@@ -38,7 +38,7 @@ export class Rnnoise {
 
   constructor() {
     const api = (globalThis as unknown as { WebAssembly: WebAssemblyApi }).WebAssembly;
-    compiled ??= new api.Module(fromBase64(RNNOISE_WASM));
+    compiled ??= new api.Module(fromHex(RNNOISE_WASM));
     let memory: { buffer: ArrayBuffer } | undefined;
     const copy = (to: number, from: number, bytes: number) =>
       new Uint8Array(memory!.buffer).copyWithin(to, from, from + bytes);
@@ -59,17 +59,5 @@ export class Rnnoise {
   }
 }
 
-const DIGITS = 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/';
-
-function fromBase64(text: string): Uint8Array {
-  const digits = text.replace(/=+$/, '');
-  const bytes = new Uint8Array(Math.floor((digits.length * 3) / 4));
-  let held = 0;
-  let at = 0;
-  for (let i = 0; i < digits.length; i++) {
-    held = ((held << 6) | DIGITS.indexOf(digits[i])) & 0xffffff;
-    if (i % 4 === 0) continue;
-    bytes[at++] = (held >> (2 * (3 - (i % 4)))) & 0xff;
-  }
-  return bytes;
-}
+const fromHex = (text: string): Uint8Array =>
+  Uint8Array.from({ length: text.length / 2 }, (_, i) => Number.parseInt(text.slice(2 * i, 2 * i + 2), 16));

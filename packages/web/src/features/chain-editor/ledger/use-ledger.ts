@@ -14,7 +14,7 @@ const SETTLED_MS = 1200;
 
 export interface KnownRow {
   figures: LedgerFigures;
-  /** Whether it is of the steps as they are now. */
+  /** Whether it is of the steps as they are now, and complete. */
   fresh: boolean;
 }
 
@@ -46,6 +46,8 @@ interface Told {
   recordingId: string;
   ledger: Ledger;
   findings: Record<string, Findings>;
+  /** Whether the rows have heard all of it. */
+  done: boolean;
 }
 
 /** The ledger of an example while its chain is edited: a stretch at once, the whole recording in the background. */
@@ -88,7 +90,7 @@ export function useLedger(
       else if (data.type === 'picture') setPicture(data.picture);
       else {
         setTrouble(null);
-        setNear({ key, recordingId: recording.id, ledger: data.ledger, findings: data.findings });
+        setNear({ key, recordingId: recording.id, ledger: data.ledger, findings: data.findings, done: data.done });
       }
     };
     const question: ToLedger = {
@@ -120,7 +122,7 @@ export function useLedger(
         else if (line.type === 'failed') setTrouble(line.message);
         else {
           const findings = Object.fromEntries(line.reports.map((report) => [report.id, report.findings]));
-          setWhole({ key, recordingId, ledger: line.ledger, findings });
+          setWhole({ key, recordingId, ledger: line.ledger, findings, done: true });
           setFound((before) => ({ ...before, ...byPrefix(usable, findings) }));
         }
       });
@@ -141,7 +143,7 @@ export function useLedger(
   return useMemo(() => {
     const isWhole = whole?.key === key && whole.recordingId === recordingId;
     const shown = isWhole ? whole : near?.recordingId === recordingId ? near : null;
-    const fresh = shown?.key === key;
+    const fresh = shown?.key === key && shown.done;
     return {
       source: shown?.ledger.source,
       rows: Object.fromEntries((shown?.ledger.rows ?? []).map(({ id, figures }) => [id, { figures, fresh }])),

@@ -1,7 +1,8 @@
 import { SegmentedControl } from '@mantine/core';
 import { figure, hertzFigure, type LongTermSpectrum, signedFigure } from '@tonos/core';
 import { type PointerEvent, useMemo, useRef, useState } from 'react';
-import { HERTZ_LINES, hertzAtShare, hertzText, shareOfHertz } from './frequency-axis.ts';
+import { FrequencyGrid, pointsOf } from '../../../plots/FrequencyGrid.tsx';
+import { hertzAtShare, shareOfHertz } from './frequency-axis.ts';
 import type { Handle } from './handles.ts';
 import classes from './Pictures.module.css';
 
@@ -36,14 +37,8 @@ export function ResponsePicture({ curve, handles, before, after, onChange }: Res
     [curve, range],
   );
   const top = Math.max(-200, ...(before?.loudDb ?? []).filter((db) => db !== null)) + 6;
-  const spectrum = ({ centresHz, loudDb }: LongTermSpectrum) =>
-    loudDb
-      .flatMap((db, i) =>
-        db === null
-          ? []
-          : [`${x(centresHz[i]).toFixed(1)},${Math.min(HEIGHT, ((top - db) / SPECTRUM_SPAN_DB) * HEIGHT).toFixed(1)}`],
-      )
-      .join(' ');
+  const spectrumY = (db: number) => Math.min(HEIGHT, ((top - db) / SPECTRUM_SPAN_DB) * HEIGHT);
+  const spectrum = ({ centresHz, loudDb }: LongTermSpectrum) => pointsOf(centresHz, loudDb, x, spectrumY).join(' ');
 
   const drag = (handle: Handle) => (event: PointerEvent<SVGElement>) => {
     const box = frame.current!.getBoundingClientRect();
@@ -79,14 +74,7 @@ export function ResponsePicture({ curve, handles, before, after, onChange }: Res
         role="group"
         aria-label="Response"
       >
-        {HERTZ_LINES.map((hz) => (
-          <g key={hz}>
-            <line className={classes.rule} x1={x(hz)} x2={x(hz)} y1={0} y2={HEIGHT} />
-            <text className={classes.text} x={x(hz)} y={HEIGHT + 12} textAnchor="middle">
-              {hertzText(hz)}
-            </text>
-          </g>
-        ))}
+        <FrequencyGrid x={x} height={HEIGHT} />
         {[-1, -0.5, 0, 0.5, 1].map((share) => (
           <g key={share}>
             <line

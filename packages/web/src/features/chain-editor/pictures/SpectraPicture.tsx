@@ -1,5 +1,6 @@
-import { figure, type LongTermSpectrum } from '@tonos/core';
-import { HERTZ_LINES, hertzText, shareOfHertz } from './frequency-axis.ts';
+import type { LongTermSpectrum } from '@tonos/core';
+import { FrequencyGrid, LevelGrid, pointsOf } from '../../../plots/FrequencyGrid.tsx';
+import { shareOfHertz } from './frequency-axis.ts';
 import classes from './Pictures.module.css';
 
 const WIDTH = 620;
@@ -12,8 +13,7 @@ export function SpectraPicture({ before, after }: { before: LongTermSpectrum; af
   const top = Math.ceil((highest + 3) / 12) * 12;
   const x = (hz: number) => WIDTH * shareOfHertz(hz);
   const y = (db: number) => Math.max(0, Math.min(HEIGHT, ((top - db) / SPAN_DB) * HEIGHT));
-  const points = (centres: readonly number[], values: readonly (number | null)[]) =>
-    values.flatMap((db, i) => (db === null ? [] : [`${x(centres[i]).toFixed(1)},${y(db).toFixed(1)}`]));
+  const points = (centres: readonly number[], values: readonly (number | null)[]) => pointsOf(centres, values, x, y);
   const quietBefore = points(before.centresHz, before.quietDb);
   const quietAfter = points(after.centresHz, after.quietDb);
   return (
@@ -24,22 +24,8 @@ export function SpectraPicture({ before, after }: { before: LongTermSpectrum; af
         role="img"
         aria-label="Spectra before and after"
       >
-        {HERTZ_LINES.map((hz) => (
-          <g key={hz}>
-            <line className={classes.rule} x1={x(hz)} x2={x(hz)} y1={0} y2={HEIGHT} />
-            <text className={classes.text} x={x(hz)} y={HEIGHT + 12} textAnchor="middle">
-              {hertzText(hz)}
-            </text>
-          </g>
-        ))}
-        {[1, 3, 5, 7].map((n) => (
-          <g key={n}>
-            <line className={classes.rule} x1={0} x2={WIDTH} y1={y(top - 12 * n)} y2={y(top - 12 * n)} />
-            <text className={classes.text} x={WIDTH} y={y(top - 12 * n) - 3} textAnchor="end">
-              {figure(top - 12 * n, 0)}
-            </text>
-          </g>
-        ))}
+        <FrequencyGrid x={x} height={HEIGHT} />
+        <LevelGrid top={top} y={y} width={WIDTH} />
         <polygon className={classes.taken} points={[...quietBefore, ...quietAfter.toReversed()].join(' ')} />
         <polyline className={classes.spectrumBefore} points={points(before.centresHz, before.loudDb).join(' ')} />
         <polyline className={classes.spectrumAfter} points={points(after.centresHz, after.loudDb).join(' ')} />

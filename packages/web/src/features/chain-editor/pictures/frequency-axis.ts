@@ -1,7 +1,6 @@
 /** The axis that every picture over frequency shares. */
-export const LOW_HZ = 20;
-export const HIGH_HZ = 20000;
-export const HERTZ_LINES = [50, 100, 200, 500, 1000, 2000, 5000, 10000];
+const LOW_HZ = 20;
+const HIGH_HZ = 20000;
 
 const SPAN = Math.log(HIGH_HZ / LOW_HZ);
 
@@ -14,5 +13,3 @@ export function hertzAtShare(share: number): number {
   const unit = 10 ** (Math.floor(Math.log10(hz)) - 2);
   return Math.round(Math.round(hz / unit) * unit * 10) / 10;
 }
-
-export const hertzText = (hz: number): string => (hz >= 1000 ? `${hz / 1000}k` : String(hz));
