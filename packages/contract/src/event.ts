@@ -25,6 +25,7 @@ export const serverEvent = z.discriminatedUnion('type', [
     secondsLeft: z.number().nullable(),
   }),
   z.object({ type: z.literal('chain'), chainId: z.string() }),
+  z.object({ type: z.literal('target'), targetId: z.string() }),
 ]);
 
 export type ServerEvent = z.output<typeof serverEvent>;

@@ -71,7 +71,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   const titles = new TitleService(database, surroundings);
   const recordings = new RecordingService(database, store, bus, surroundings);
   const chains = new ChainService(database, bus, surroundings);
-  const targets = new TargetService(database, surroundings);
+  const targets = new TargetService(database, bus, surroundings);
   const presets = new PresetService(database, surroundings);
   const runs = new RunService(database, bus, surroundings, {
     folder: options.dataFolder,

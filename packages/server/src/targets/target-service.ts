@@ -1,6 +1,7 @@
 import type { Target } from '@tonos/contract';
 import { SHIPPED_TARGETS, type TargetFile } from '@tonos/core';
 import type { Database } from '../database/database.ts';
+import type { EventBus } from '../events/event-bus.ts';
 import { HttpProblem, notFound } from '../http/problems.ts';
 import { RunEntity } from '../runs/run-entity.ts';
 import type { Surroundings } from '../surroundings.ts';
@@ -10,6 +11,7 @@ import { TargetEntity } from './target-entity.ts';
 export class TargetService {
   constructor(
     private readonly database: Database,
+    private readonly bus: EventBus,
     private readonly surroundings: Surroundings,
   ) {}
 
@@ -39,7 +41,7 @@ export class TargetService {
   async add(file: TargetFile): Promise<Target> {
     const entity = this.entityOf(file, false);
     await this.database.of(TargetEntity).insert(entity);
-    return describe(entity);
+    return this.told(entity);
   }
 
   /** The next version takes the place of this one, in titles too; runs keep what they were started with. */
@@ -53,7 +55,7 @@ export class TargetService {
       await manager.update(TargetEntity, { id }, { superseded: true });
       await manager.update(TitleEntity, { targetId: id }, { targetId: next.id });
     });
-    return describe(next);
+    return this.told(next);
   }
 
   async remove(id: string): Promise<undefined> {
@@ -64,6 +66,12 @@ export class TargetService {
     if (used)
       throw new HttpProblem(409, 'in-use', `"${name}" is used by runs or titles. Give them another target first.`);
     await this.database.of(TargetEntity).delete({ id });
+    this.bus.publish({ type: 'target', targetId: id });
+  }
+
+  private told(target: TargetEntity): Target {
+    this.bus.publish({ type: 'target', targetId: target.id });
+    return describe(target);
   }
 
   private async own(id: string): Promise<TargetEntity> {

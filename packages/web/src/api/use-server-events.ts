@@ -54,6 +54,9 @@ function take(event: ServerEvent, dispatch: AppDispatch): void {
     }
     case 'chain':
       dispatch(api.util.invalidateTags(['Chains']));
+      return;
+    case 'target':
+      dispatch(api.util.invalidateTags(['Targets']));
   }
 }
 

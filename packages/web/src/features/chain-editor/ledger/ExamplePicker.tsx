@@ -15,7 +15,7 @@ export function ExamplePicker({ example: { watched, recording, change } }: { exa
           type="button"
           className={classes.pick}
           title="Choose the example"
-          aria-label={`Example: ${recording?.name ?? 'none'}. Choose another`}
+          aria-label={recording ? `Example: ${recording.name}. Choose another` : 'Choose a recording as the example'}
           onClick={() => setOpened(!opened)}
         >
           {recording?.name ?? 'Choose a recording'}
