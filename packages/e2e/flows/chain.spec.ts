@@ -64,6 +64,13 @@ test('a chain is built by its figures: eight steps, their account, a point that 
     await page.keyboard.press('Escape');
   }
   await expect(page.getByRole('list').first().getByRole('listitem')).toHaveCount(8);
+  // a step is copied, pasted after itself, and given up again
+  await page.getByRole('button', { name: /^Limiter/ }).focus();
+  await page.keyboard.press('Control+c');
+  await page.keyboard.press('Control+v');
+  await expect(page.getByRole('list').first().getByRole('listitem')).toHaveCount(9);
+  await page.keyboard.press('Control+z');
+  await expect(page.getByRole('list').first().getByRole('listitem')).toHaveCount(8);
   // the loudness step brings it to where it says, and the account shows it
   await expect(row(page, 'Loudness normalise').getByText('\u221216.0').first()).toBeVisible();
 

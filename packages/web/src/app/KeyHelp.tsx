@@ -65,6 +65,8 @@ const KEYS: readonly [place: string, keys: readonly [keys: string[], act: string
       [['Delete'], 'take it out'],
       [['Ctrl', 'z'], 'undo'],
       [['Ctrl', 'Shift', 'z'], 'redo'],
+      [['Ctrl', 'c'], 'copy the step'],
+      [['Ctrl', 'v'], 'paste steps after it'],
       [['k'], 'keep as a revision'],
       [['f'], 'hear it up to the step'],
       [['c'], 'hear the whole chain'],

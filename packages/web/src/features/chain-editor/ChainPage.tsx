@@ -42,6 +42,7 @@ import { useExample } from './ledger/use-example.ts';
 import { useLedger } from './ledger/use-ledger.ts';
 import { sameSteps, useChainEditor } from './use-chain-editor.ts';
 import { useChainKeys } from './use-chain-keys.ts';
+import { useStepClipboard } from './use-step-clipboard.ts';
 
 const { added, edited: editedStep, moved, removed, replaced, rebased } = chainEditorSlice.actions;
 
@@ -89,6 +90,8 @@ function ChainLedger({ chain, edited }: { chain: Chain; edited: EditedChain }) {
     keep: keepForm.open,
     canKeep: changed,
   });
+
+  useStepClipboard(chainId, steps, current);
 
   const add = (kind: string) => {
     const at = current ? steps.findIndex(({ id }) => id === current) + 1 : steps.length;

@@ -6,6 +6,15 @@ const step = (id: string) => ({ id, kind: 'gain', on: true, mix: 1, settings: {}
 const start = reducer({}, actions.opened({ chainId, steps: [step('a'), step('b'), step('c')], basedOn: 1 }));
 const ids = (state: typeof start) => state[chainId].present.map(({ id }) => id).join('');
 
+it('takes in steps from elsewhere, each with an id of its own, and gives them up again as one', () => {
+  const state = reducer(start, actions.inserted({ chainId, at: 1, steps: [step('b'), step('b')] }));
+  const now = state[chainId].present.map(({ id }) => id);
+  expect(now).toHaveLength(5);
+  expect(new Set(now).size).toBe(5);
+  expect([now[0], now[3], now[4]]).toEqual(['a', 'b', 'c']);
+  expect(ids(reducer(state, actions.undone({ chainId })))).toBe('abc');
+});
+
 it('moves a step, takes the move back and does it again', () => {
   const moved = reducer(start, actions.moved({ chainId, id: 'a', to: 2 }));
   expect(ids(moved)).toBe('bca');

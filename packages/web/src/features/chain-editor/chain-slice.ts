@@ -62,6 +62,16 @@ export const chainEditorSlice = createSlice({
         change(chain, chain.present.toSpliced(at, 0, { id, kind, on: true, mix: 1, settings }), null);
       },
     },
+    /** Steps from elsewhere: each gets an id of its own. */
+    inserted: {
+      prepare: (payload: { chainId: string; at: number; steps: readonly ChainStep[] }) => ({
+        payload: { ...payload, steps: payload.steps.map((step) => ({ ...step, id: nanoid(8) })) },
+      }),
+      reducer: (state, { payload: { chainId, at, steps } }: On<{ at: number; steps: EditedStep[] }>) => {
+        const chain = state[chainId];
+        change(chain, chain.present.toSpliced(at, 0, ...steps), null);
+      },
+    },
     removed: (state, { payload: { chainId, id } }: On<{ id: string }>) => {
       const chain = state[chainId];
       change(
