@@ -1,5 +1,5 @@
 import { STEPS } from '@tonos/core';
-import { defaultsOf, findKinds, settingsOf } from './step-catalogue.ts';
+import { defaultsOf, findKinds, findPresets, settingsOf } from './step-catalogue.ts';
 
 it('finds a step by what is wrong with the sound', () => {
   expect(findKinds('hiss').map(({ kind }) => kind)).toContain('noise-reduction');
@@ -18,3 +18,13 @@ it.each(STEPS.map(({ kind }) => [kind]))(
     expect(defaultsOf(settingsOf(kind))).toEqual(settings.parse({}));
   },
 );
+
+it('finds presets by their names and tags', () => {
+  const presets = [
+    { name: 'Boxy room', tags: ['small room'] },
+    { name: 'Clip-on under cloth', tags: [] },
+  ];
+  expect(findPresets(presets, 'small').map(({ name }) => name)).toEqual(['Boxy room']);
+  expect(findPresets(presets, 'clo clip').map(({ name }) => name)).toEqual(['Clip-on under cloth']);
+  expect(findPresets(presets, 'loud')).toEqual([]);
+});

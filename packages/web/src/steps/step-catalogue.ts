@@ -33,11 +33,22 @@ export const settingsOf = (kind: string): [key: string, schema: SettingSchema][]
 export const defaultsOf = (properties: readonly [string, SettingSchema][]): Record<string, unknown> =>
   Object.fromEntries(properties.map(([key, schema]) => [key, schema.default]));
 
-/** Kinds that what was typed could mean: every word of it begins a word of the title, or of the kind's everyday words. */
-export function findKinds(typed: string): CatalogueEntry[] {
-  const wanted = typed.toLowerCase().split(/\s+/).filter(Boolean);
-  return CATALOGUE.filter(({ title, words }) => {
-    const known = `${title} ${words.join(' ')}`.toLowerCase().split(/[\s-]+/);
-    return wanted.every((word) => known.some((one) => one.startsWith(word)));
-  });
+/** Whether every word of what was typed begins a word of a text. */
+function isMeant(typed: string, text: string): boolean {
+  const known = text.toLowerCase().split(/[\s,-]+/);
+  return typed
+    .toLowerCase()
+    .split(/\s+/)
+    .filter(Boolean)
+    .every((word) => known.some((one) => one.startsWith(word)));
 }
+
+/** Kinds that what was typed could mean, by their titles and everyday words. */
+export const findKinds = (typed: string): CatalogueEntry[] =>
+  CATALOGUE.filter(({ title, words }) => isMeant(typed, `${title} ${words.join(' ')}`));
+
+/** Presets by their names and what they are for. */
+export const findPresets = <Named extends { name: string; tags: readonly string[] }>(
+  presets: readonly Named[],
+  typed: string,
+): Named[] => presets.filter(({ name, tags }) => isMeant(typed, `${name} ${tags.join(' ')}`));

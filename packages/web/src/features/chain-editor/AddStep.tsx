@@ -1,25 +1,35 @@
 import { Combobox, TextInput, useCombobox } from '@mantine/core';
+import { stepOfKind } from '@tonos/core';
 import { useState } from 'react';
-import { findKinds } from '../../steps/step-catalogue.ts';
+import { api } from '../../api/api.ts';
+import { findKinds, findPresets } from '../../steps/step-catalogue.ts';
 import classes from './AddStep.module.css';
 
 interface AddStepProps {
   inputRef: React.RefObject<HTMLInputElement | null>;
-  onAdd(kind: string): void;
+  /** With the settings of a preset where one was chosen. */
+  onAdd(kind: string, settings?: Record<string, unknown>): void;
 }
+
+/** Marks the options that are presets. */
+const PRESET = 'preset ';
 
 /** Adds a step by what one wants of it: "hiss", "too sharp", "uneven". */
 export function AddStep({ inputRef, onAdd }: AddStepProps) {
   const combobox = useCombobox({ onDropdownClose: () => combobox.resetSelectedOption() });
   const [typed, setTyped] = useState('');
   const found = findKinds(typed);
+  const { data: presets = [] } = api.usePresetsQuery();
+  const foundPresets = typed.trim() ? findPresets(presets, typed) : [];
   return (
     <Combobox
       store={combobox}
       position="top-start"
       width={520}
-      onOptionSubmit={(kind) => {
-        onAdd(kind);
+      onOptionSubmit={(value) => {
+        const preset = presets.find(({ id }) => value === PRESET + id);
+        if (preset) onAdd(preset.kind, preset.settings);
+        else onAdd(value);
         setTyped('');
         combobox.closeDropdown();
       }}
@@ -51,7 +61,16 @@ export function AddStep({ inputRef, onAdd }: AddStepProps) {
               <strong>{title}</strong> <span className="quiet">{summary}</span>
             </Combobox.Option>
           ))}
-          {found.length === 0 && (
+          {foundPresets.map(({ id, kind, name, tags }) => (
+            <Combobox.Option value={PRESET + id} key={id}>
+              <strong>{stepOfKind(kind)?.title ?? kind}</strong>{' '}
+              <span className="quiet">
+                preset: {name}
+                {tags.length > 0 && ` (${tags.join(', ')})`}
+              </span>
+            </Combobox.Option>
+          ))}
+          {found.length + foundPresets.length === 0 && (
             <Combobox.Empty>No step is known by “{typed}”. Try what you hear: hum, dull, uneven, loud.</Combobox.Empty>
           )}
         </Combobox.Options>

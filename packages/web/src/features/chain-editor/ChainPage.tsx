@@ -93,9 +93,9 @@ function ChainLedger({ chain, edited }: { chain: Chain; edited: EditedChain }) {
 
   useStepClipboard(chainId, steps, current);
 
-  const add = (kind: string) => {
+  const add = (kind: string, settings: Record<string, unknown> = {}) => {
     const at = current ? steps.findIndex(({ id }) => id === current) + 1 : steps.length;
-    const action = added({ chainId, kind, at, settings: defaultsOf(settingsOf(kind)) });
+    const action = added({ chainId, kind, at, settings: { ...defaultsOf(settingsOf(kind)), ...settings } });
     dispatch(action);
     setCurrent(action.payload.id);
     setOpened(action.payload.id);
