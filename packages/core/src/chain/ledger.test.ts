@@ -1,6 +1,6 @@
 import { Meter } from '../measure/meter.ts';
 import { cut, MemorySignal } from '../signal/memory.ts';
-import { babble, memorySurroundings, mixed, noise, processBlock } from '../testing/index.ts';
+import { babble, joined, memorySurroundings, mixed, noise, processBlock, sine } from '../testing/index.ts';
 import { configureChain } from './chain-file.ts';
 import { type Ledger, measureLedger } from './ledger.ts';
 
@@ -52,6 +52,22 @@ it('is the same however blocks are cut, and with findings from before', async ()
   const given = Object.fromEntries(one.reports.map(({ id, findings }) => [id, findings]));
   const two = await measureLedger(chain, sourceOf(1013), memorySurroundings, given);
   expect(rounded(two)).toEqual(rounded(one));
+});
+
+it('is not changed by being asked while it runs', async () => {
+  // a steady tone and runs of digital silence: what a reading in the middle would cut shows in the peak and in the floor
+  const sound = joined(
+    sine(997, 0.5, 3.003, RATE),
+    new Float32Array(Math.round(1.507 * RATE)),
+    sine(997, 0.5, 3, RATE),
+  );
+  const source = () => new MemorySignal({ sampleRateHz: RATE, channels: 1 }, [...cut([sound], 1013)]);
+  const chain = configureChain([{ id: 'g', kind: 'gain', on: true, mix: 1, settings: { gainDb: -3 } }]);
+  const calm = await measureLedger(chain, source(), memorySurroundings);
+  const asked = { ...memorySurroundings, frames: sound.length, interimFrames: 1000, interim: () => {} };
+  const { source: before, rows } = await measureLedger(chain, source(), asked);
+  expect(before).toEqual(calm.source);
+  expect(rows).toEqual(calm.rows);
 });
 
 it('tells what it knows while it runs', async () => {

@@ -109,6 +109,14 @@ export class IntervalPeaks {
     return most;
   }
 
+  /** The largest if nothing more came: the last samples are let through, and what is held stays as it is. */
+  largestAtEnd(floor: number): number {
+    const held = this.held.slice();
+    const most = this.largest(END, floor);
+    this.held.set(held);
+    return most;
+  }
+
   private largestOfIntervals(frames: number, floor: number): number {
     const { held, strides } = this;
     let most = floor;
@@ -149,6 +157,9 @@ function largestOfStrides(held: Float64Array, length: number, strides: Float64Ar
   return largest;
 }
 
+/** Silence that lets the last samples through. */
+const END = new Float32Array(TRUE_PEAK_TAPS);
+
 /** The largest true peak heard, over all channels. */
 export class TruePeakMeter {
   private readonly readers: IntervalPeaks[];
@@ -167,9 +178,8 @@ export class TruePeakMeter {
     return this.largest;
   }
 
-  /** The true peak as a gain (1 = 0 dBTP). Lets the last samples through: nothing may be heard afterwards. */
+  /** The true peak of what was heard by now, as a gain (1 = 0 dBTP). */
   conclude(): number {
-    this.hear(this.readers.map(() => new Float32Array(TRUE_PEAK_TAPS)));
-    return this.largest;
+    return this.readers.reduce((most, reader) => reader.largestAtEnd(most), this.largest);
   }
 }

@@ -41,9 +41,11 @@ export class NoiseFloorMeter {
   }
 
   conclude(): { floorPower: number | null; digitalSilenceSeconds: number } {
-    this.endZeroRun();
+    const { sampleRateHz } = this.format;
     const floorPower = Number.isFinite(this.quietest) ? this.quietest : null;
-    return { floorPower, digitalSilenceSeconds: this.silentFrames / this.format.sampleRateHz };
+    // a run that has not ended yet counts as far as it has come
+    const lastRun = this.zeroRun >= LEAST_COUNTED_SECONDS * sampleRateHz ? this.zeroRun : 0;
+    return { floorPower, digitalSilenceSeconds: (this.silentFrames + lastRun) / sampleRateHz };
   }
 
   private hearStretch(block: Block, start: number, end: number): void {
@@ -63,7 +65,7 @@ export class NoiseFloorMeter {
   }
 
   /** A run that ends at frame `end` is noted in every sub-block of the window that it touches. */
-  private endZeroRun(end = this.frame): void {
+  private endZeroRun(end: number): void {
     const run = this.zeroRun;
     this.zeroRun = 0;
     if (run >= LEAST_COUNTED_SECONDS * this.format.sampleRateHz) this.silentFrames += run;
