@@ -132,8 +132,8 @@ it('packs what is within as a bag with its report, and leaves out the rest', () 
   );
   expect(status).toBe(3);
   expect(json()).toMatchObject([{ file: voice, verdict: 'within' }, { error: { code: 'not-audio' } }]);
-  const zip = readFileSync(join(folder, 'bags', 'Low  Water.zip')).toString('latin1');
-  for (const text of ['Low  Water/bagit.txt', 'data/voice.wav', '"tonos.report/1"', 'data/report.pdf'])
+  const zip = readFileSync(join(folder, 'bags', 'Low Water.zip')).toString('latin1');
+  for (const text of ['Low Water/bagit.txt', 'data/voice.wav', '"tonos.report/1"', 'data/report.pdf'])
     expect(zip).toContain(text);
   expect(zip).not.toContain('data/junk.wav');
   expect(tonos('deliver', '--target', generous, '--out', 'bags', voice, voice).status).toBe(2);

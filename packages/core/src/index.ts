@@ -88,7 +88,7 @@ export { asksForEnds, type EndsNote, fitEnds } from './target/ends.ts';
 export { endsText, reasonsOff } from './target/explain.ts';
 export { applyPlan, correctedPlan, deliveredFormat, type FinishPlan, firstPlan, layOut } from './target/finish.ts';
 export { CLOSELY_FORETOLD_DB, type Forecast, forecast } from './target/forecast.ts';
-export { deliveredName, NAME_WORDS, type NameParts, unknownWords } from './target/naming.ts';
+export { deliveredName, freeName, NAME_WORDS, type NameParts, safeName, unknownWords } from './target/naming.ts';
 export { type Departure, departures } from './target/outliers.ts';
 export { SHIPPED_TARGETS } from './target/shipped-targets.ts';
 export { type Limit, type OutputFormat, type TargetFile, targetFile } from './target/target-file.ts';

@@ -1,9 +1,10 @@
 export { ByteWriter } from './bytes/byte-writer.ts';
 export { type BagFile, type BagText, bagOf } from './delivery/bag.ts';
 export { chaptersJson, cueSheet } from './delivery/chapters.ts';
-export type { DeliveryReport } from './delivery/report.ts';
+export { type DeliveryReport, isDelivered } from './delivery/report.ts';
 export { reportCsv } from './delivery/report-csv.ts';
 export { reportPdf } from './delivery/report-pdf.ts';
+export { reportTexts } from './delivery/report-texts.ts';
 export { type AudioFile, type AudioWriter, UnreadableFileError } from './format.ts';
 export { INPUT_FORMATS, openAudio } from './open-audio.ts';
 export { DiskSpool } from './render/disk-spool.ts';

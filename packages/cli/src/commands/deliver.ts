@@ -1,12 +1,13 @@
 import { createHash } from 'node:crypto';
-import { createReadStream, createWriteStream, existsSync } from 'node:fs';
+import { createReadStream, createWriteStream } from 'node:fs';
 import { mkdir, stat } from 'node:fs/promises';
-import { basename, join } from 'node:path';
+import { basename } from 'node:path';
 import { pipeline } from 'node:stream/promises';
-import { judge } from '@tonos/core';
-import { bagOf, type DeliveryReport, measureFile, reportCsv, reportPdf } from '@tonos/formats';
+import { judge, safeName } from '@tonos/core';
+import { bagOf, type DeliveryReport, measureFile, reportTexts } from '@tonos/formats';
 import { eachFile, failureText, isFailure } from '../each-file.ts';
 import { exitStatus } from '../exit-status.ts';
+import { freePath } from '../free-path.ts';
 import { loadTarget } from '../named-files.ts';
 import { print } from '../output/print.ts';
 import { UsageError } from '../usage-error.ts';
@@ -62,17 +63,9 @@ export async function deliver(files: readonly string[], options: DeliverOptions)
       ? []
       : [{ name: basename(result.file), path: result.file, sha256: result.sha256, sizeBytes: result.sizeBytes }],
   );
-  const texts = [
-    {
-      name: 'report.json',
-      content: Buffer.from(`${JSON.stringify({ format: 'tonos.report/1', ...report }, undefined, 2)}\n`),
-    },
-    { name: 'report.csv', content: Buffer.from(reportCsv(report)) },
-    { name: 'report.pdf', content: await reportPdf(report) },
-  ];
-  const bagName = title.replace(/[\\/:*?"<>|]/g, ' ').trim() || 'Delivery';
-  let path = join(options.out, `${bagName}.zip`);
-  for (let n = 2; existsSync(path); n++) path = join(options.out, `${bagName} (${n}).zip`);
+  const texts = await reportTexts({ format: 'tonos.report/1', ...report });
+  const bagName = safeName(title, 'Delivery');
+  const path = freePath(options.out, bagName, '.zip');
   await pipeline(
     bagOf(bagName, packed, texts, { version: VERSION, description: title, createdAt }),
     createWriteStream(path, { flags: 'wx' }),

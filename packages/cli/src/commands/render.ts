@@ -1,10 +1,10 @@
-import { existsSync } from 'node:fs';
 import { mkdir, mkdtemp, rm } from 'node:fs/promises';
 import { basename, extname, join } from 'node:path';
 import { NO_CHOICE } from '@tonos/core';
 import { measureFile, readNotes, renderFile, writerOf } from '@tonos/formats';
 import { eachFile, failureText, isFailure } from '../each-file.ts';
 import { exitStatus } from '../exit-status.ts';
+import { freePath } from '../free-path.ts';
 import { loadChain, loadTarget } from '../named-files.ts';
 import { limitsText } from '../output/figures.ts';
 import { print } from '../output/print.ts';
@@ -80,11 +80,4 @@ async function makeFolders(out: string): Promise<string> {
   } catch (cause) {
     throw new UsageError(`The folder ${out} can't be written to. Choose another with --out.`, { cause });
   }
-}
-
-/** Nothing is ever overwritten: a name that is taken gets " (2)". */
-function freePath(folder: string, base: string, ending: string): string {
-  let path = join(folder, `${base}${ending}`);
-  for (let n = 2; existsSync(path); n++) path = join(folder, `${base} (${n})${ending}`);
-  return path;
 }

@@ -19,6 +19,22 @@ export const NAME_WORDS = ['name', 'title', 'album', 'track', 'speaker'] as cons
 const FORBIDDEN = /[\x00-\x1f\x7f/\\:*?"<>|]/g;
 const MOST_CHARACTERS = 150;
 
+/** Free text as the name of a file or folder: never a path, never empty. */
+export const safeName = (text: string, otherwise = 'untitled'): string =>
+  text
+    .replace(FORBIDDEN, ' ')
+    .replace(/\s+/g, ' ')
+    .trim()
+    .slice(0, MOST_CHARACTERS)
+    .replace(/^[. ]+|[. ]+$/g, '') || otherwise;
+
+/** A name that is not taken yet: where it is, " (2)" and so on stands before the ending. */
+export function freeName(base: string, ending: string, isTaken: (name: string) => boolean): string {
+  let name = `${base}${ending}`;
+  for (let n = 2; isTaken(name); n++) name = `${base} (${n})${ending}`;
+  return name;
+}
+
 /** The words in braces that a template calls and that do not exist. */
 export const unknownWords = (template: string): string[] =>
   [...template.matchAll(/\{([^}]*)\}/g)].map(([, word]) => word).filter((word) => !NAME_WORDS.includes(word as never));
@@ -30,11 +46,5 @@ export function deliveredName(template: string, parts: NameParts): string {
     track: String(parts.track).padStart(Math.max(2, String(parts.tracks).length), '0'),
   };
   const filled = template.replace(/\{(\w+)\}/g, (whole, word: string) => values[word as keyof typeof values] ?? whole);
-  const safe = filled
-    .replace(FORBIDDEN, ' ')
-    .replace(/\s+/g, ' ')
-    .trim()
-    .slice(0, MOST_CHARACTERS)
-    .replace(/^[. ]+|[. ]+$/g, '');
-  return safe || parts.name.replace(FORBIDDEN, ' ').trim() || 'untitled';
+  return safeName(filled, safeName(parts.name));
 }

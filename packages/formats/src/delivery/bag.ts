@@ -1,5 +1,7 @@
 import { createHash } from 'node:crypto';
+import { basename, extname } from 'node:path';
 import type { Readable } from 'node:stream';
+import { freeName } from '@tonos/core';
 import yazl from 'yazl';
 
 export interface BagFile {
@@ -34,12 +36,6 @@ const escapePath = (path: string) => path.replace(/[%\r\n]/g, encodeURIComponent
 const manifest = (files: readonly Payload[]) =>
   files.map(({ path, sha256 }) => `${sha256}  ${escapePath(path)}\n`).join('');
 
-function freeName(name: string, taken: ReadonlySet<string>): string {
-  let free = name;
-  for (let n = 2; taken.has(free.toLowerCase()); n++) free = name.replace(/(\.[^.]*)?$/, ` (${n})$1`);
-  return free;
-}
-
 /**
  * A ZIP that holds a BagIt bag (RFC 8493), streamed. Sound does not shrink, so everything is stored.
  * @param bagName the bag's own folder in the ZIP
@@ -53,7 +49,8 @@ export function bagOf(bagName: string, files: readonly BagFile[], texts: readonl
     zip.addFile(path, `${bagName}/data/${name}`, { compress: false });
   }
   for (const { name, content } of texts) {
-    const free = freeName(name, taken);
+    const ending = extname(name);
+    const free = freeName(basename(name, ending), ending, (one) => taken.has(one.toLowerCase()));
     taken.add(free.toLowerCase());
     payload.push({ path: `data/${free}`, sha256: sha256Of(content) });
     zip.addBuffer(content, `${bagName}/data/${free}`, { compress: false });

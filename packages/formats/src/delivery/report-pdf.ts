@@ -1,9 +1,6 @@
 import { differenceUnit, figure, LIMITABLE_MEASURES, type LimitableMeasure } from '@tonos/core';
 import PDFDocument from 'pdfkit';
-import { type DeliveryReport, type DeliveryReportItem, stateOf } from './report.ts';
-
-const isDelivered = ({ status, accepted, outputSha256 }: DeliveryReportItem): boolean =>
-  outputSha256 !== null && (status === 'within' || accepted !== null);
+import { type DeliveryReport, type DeliveryReportItem, isDelivered, stateOf } from './report.ts';
 
 const MARGIN = 42;
 const ROW = 15;

@@ -26,3 +26,14 @@ export interface DeliveryReportItem {
 /** What to call the state of an item: one off target that a person accepted is delivered. */
 export const stateOf = ({ status, accepted }: DeliveryReportItem): string =>
   accepted ? 'off target, accepted' : status.replace('-', ' ');
+
+/** Whether a file is part of the delivery: it exists, and is within or was accepted. */
+export const isDelivered = ({
+  status,
+  accepted,
+  output,
+}: {
+  status: string;
+  accepted: object | null;
+  output: object | string | null;
+}): boolean => output !== null && (status === 'within' || accepted !== null);

@@ -1,14 +1,6 @@
 import type { Readable } from 'node:stream';
 import type { ReportFile, Run } from '@tonos/contract';
-import {
-  type BagText,
-  bagOf,
-  chaptersJson,
-  cueSheet,
-  type DeliveryChapter,
-  reportCsv,
-  reportPdf,
-} from '@tonos/formats';
+import { bagOf, chaptersJson, cueSheet, type DeliveryChapter, isDelivered, reportTexts } from '@tonos/formats';
 
 /** An item's chapters, where they lie in the delivered file. */
 export type ChaptersOf = (itemId: string) => {
@@ -16,9 +8,6 @@ export type ChaptersOf = (itemId: string) => {
   title: string;
   performer?: string;
 };
-
-export const isDelivered = ({ status, accepted, output }: Run['items'][number]): boolean =>
-  output !== null && (status === 'within' || accepted !== null);
 
 /**
  * A run's deliverable outputs as a ZIP that holds a BagIt bag, with their chapters and the report in three forms.
@@ -33,11 +22,7 @@ export async function deliveryPackage(
 ): Promise<Readable> {
   const delivered = run.items.filter(isDelivered);
   const files = delivered.map(({ output }) => ({ ...output!, path: pathOf(output!.sha256) }));
-  const texts: BagText[] = [
-    { name: 'report.json', content: Buffer.from(`${JSON.stringify(report, undefined, 2)}\n`) },
-    { name: 'report.csv', content: Buffer.from(reportCsv(report)) },
-    { name: 'report.pdf', content: await reportPdf(report) },
-  ];
+  const texts = await reportTexts(report);
   for (const { id, output, after } of delivered) {
     const { chapters, ...names } = chaptersOf(id);
     if (!chapters.length || !after) continue;

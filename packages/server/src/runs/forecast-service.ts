@@ -8,14 +8,14 @@ import {
   reasonsOff,
   type TargetFile,
 } from '@tonos/core';
-import { writerOf } from '@tonos/formats';
 import type { RecordingEntity } from '../recordings/recording-entity.ts';
 import type { RecordingService } from '../recordings/recording-service.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
 import type { JobEnd } from '../workers/messages.ts';
 import type { OneAtATime } from '../workers/one-at-a-time.ts';
 import { diskNeed, freeBytes } from './disk-need.ts';
-import { outputNames, type RunService } from './run-service.ts';
+import { deliveredNames } from './output-names.ts';
+import type { RunService } from './run-service.ts';
 
 /** Long enough for speech and pauses, short enough that hundreds are foretold in minutes. */
 const EXCERPT_SECONDS = 30;
@@ -34,7 +34,8 @@ export class ForecastService {
 
   async foretell(question: ForecastQuestion, wanted: AbortSignal, tell: (line: ForecastLine) => void): Promise<void> {
     const { runs, threads, store } = this.needs;
-    const { recordings, chain, target } = await runs.ingredients(question);
+    const ingredients = await runs.ingredients(question);
+    const { recordings, chain, target } = ingredients;
     const measured = recordings.flatMap(({ measurement }) => (measurement ? [measurement] : []));
     const soundSeconds = measured.reduce((sum, { durationSeconds }) => sum + durationSeconds, 0);
     tell({
@@ -42,10 +43,7 @@ export class ForecastService {
       diskBytes: diskNeed(target, measured, threads),
       freeBytes: await freeBytes(store.folder),
       soundSeconds,
-      collisions: collisionsOf(
-        recordings.map(({ name }) => name),
-        writerOf(target.output).ending,
-      ),
+      collisions: deliveredNames(ingredients).collisions,
     });
     let [excerptSeconds, tookSeconds] = [0, 0];
     for (const recording of recordings) {
@@ -155,6 +153,3 @@ function expected(whole: Measurement, before: LedgerFigures, after: LedgerFigure
     noiseFloorDbfs: moved('noiseFloorDbfs'),
   };
 }
-
-const collisionsOf = (names: readonly string[], ending: string): string[] =>
-  outputNames(names, ending).filter((name, i) => name !== outputNames([names[i]], ending)[0]);

@@ -1,5 +1,6 @@
 import { pipeline } from 'node:stream/promises';
 import { type ForecastLine, type ReportFile, ROUTES, type Run } from '@tonos/contract';
+import { safeName } from '@tonos/core';
 import { reportCsv, reportPdf } from '@tonos/formats';
 import type { Router } from 'express';
 import { mediaTypeOf } from '../http/media-types.ts';
@@ -76,7 +77,7 @@ export function runRoutes(
     const run = await runs.get(params.id);
     const sources = await recordings.sourcesOf(run.titleId);
     const report = reportOf(run, (id) => sources.get(id) ?? '', version, now());
-    const name = fileNameOf(`${run.titleName}, ${run.targetName}`);
+    const name = safeName(`${run.titleName}, ${run.targetName}`);
     if (params.form === 'csv') response.attachment(`${name}.csv`).type('text/csv').send(reportCsv(report));
     else if (params.form === 'pdf')
       response
@@ -91,7 +92,7 @@ export function runRoutes(
     const run = await runs.get(params.id);
     const sources = await recordings.sourcesOf(run.titleId);
     const report = reportOf(run, (id) => sources.get(id) ?? '', version, now());
-    const bagName = fileNameOf(`${run.titleName}, ${run.targetName}`);
+    const bagName = safeName(`${run.titleName}, ${run.targetName}`);
     response.attachment(`${bagName}.zip`).type('application/zip');
     const chapters = await runs.chaptersOf(run.id);
     const nothing = { chapters: [], title: '' };
@@ -107,9 +108,6 @@ export function runRoutes(
     );
   });
 }
-
-/** Titles are free text; names of files and in a ZIP are not. */
-const fileNameOf = (text: string) => text.replace(/[\\/:*?"<>|]/g, ' ').trim();
 
 const reportOf = (
   run: Run,

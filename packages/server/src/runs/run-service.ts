@@ -1,4 +1,3 @@
-import { extname } from 'node:path';
 import type {
   Acceptance,
   ItemStatus,
@@ -10,8 +9,8 @@ import type {
   RunItem,
   RunSummary,
 } from '@tonos/contract';
-import { type ChainFile, configureChain, deliveredName, type TargetFile } from '@tonos/core';
-import { type DeliveryNotes, writerOf } from '@tonos/formats';
+import { type ChainFile, configureChain, type TargetFile } from '@tonos/core';
+import type { DeliveryNotes } from '@tonos/formats';
 import { type EntityManager, In, IsNull } from 'typeorm';
 import { ChainEntity, ChainRevisionEntity } from '../chains/chain-entity.ts';
 import type { Database } from '../database/database.ts';
@@ -24,6 +23,7 @@ import { TitleEntity } from '../titles/title-entity.ts';
 import type { ChaptersOf } from './delivery-package.ts';
 import { describeItem } from './describe.ts';
 import { checkRoom, diskNeed, freeBytes } from './disk-need.ts';
+import { deliveredNames } from './output-names.ts';
 import { recipeFileOf } from './recipe.ts';
 import { RunEntity, RunItemEntity } from './run-entity.ts';
 
@@ -142,7 +142,8 @@ export class RunService {
     const id = newId();
     const { folder, threads } = this.room;
     await this.database.transaction(async (manager) => {
-      const { recordings, revision, target } = await gather(manager, wanted);
+      const ingredients = await gather(manager, wanted);
+      const { recordings, revision, target } = ingredients;
       const sounds = recordings.flatMap(({ measurement }) => (measurement ? [measurement] : []));
       checkRoom(diskNeed(target, sounds, threads), await freeBytes(folder));
       await manager.insert(RunEntity, {
@@ -158,9 +159,7 @@ export class RunService {
         startedAt: null,
         finishedAt: null,
       });
-      const title = await manager.findOneByOrFail(TitleEntity, { id: titleId });
-      const tracks = await manager.countBy(RecordingEntity, { titleId, superseded: false, trashedAt: IsNull() });
-      const names = deliveredNames(recordings, target, title.name, tracks);
+      const { names } = deliveredNames(ingredients);
       for (const [i, recording] of recordings.entries()) {
         await manager.insert(RunItemEntity, {
           id: newId(),
@@ -279,6 +278,9 @@ export interface Ingredients {
   chain: ChainFile;
   revision: number;
   target: TargetFile;
+  titleName: string;
+  /** How many recordings the title has. */
+  tracks: number;
 }
 
 /** Everything that a run is made of. Throws where something is not there, or can't be run. */
@@ -286,7 +288,8 @@ async function gather(
   manager: EntityManager,
   { titleId, recordingIds, chainId, revision, targetId }: NewRun,
 ): Promise<Ingredients> {
-  if (!(await manager.existsBy(TitleEntity, { id: titleId }))) throw notFound('title', titleId);
+  const title = await manager.findOneBy(TitleEntity, { id: titleId });
+  if (!title) throw notFound('title', titleId);
   const chain = await manager.findOneBy(ChainEntity, { id: chainId });
   if (!chain) throw notFound('chain', chainId);
   const kept = await manager.findOneBy(ChainRevisionEntity, { chainId, revision: revision ?? chain.revision });
@@ -308,6 +311,8 @@ async function gather(
     chain: kept.file,
     revision: kept.revision,
     target: target.file,
+    titleName: title.name,
+    tracks: await manager.countBy(RecordingEntity, { titleId, superseded: false, trashedAt: IsNull() }),
   };
 }
 
@@ -319,32 +324,4 @@ export async function finishIfDone(manager: EntityManager, runId: string, now: s
     { id: runId, status: In(['queued', 'working']) },
     { status: 'finished', finishedAt: now },
   );
-}
-
-/** The delivered files' names by the target's template, each one once. */
-export function deliveredNames(
-  recordings: readonly RecordingEntity[],
-  target: TargetFile,
-  album: string,
-  tracks: number,
-): string[] {
-  const names = recordings.map(({ name, tags, position, speaker }) => {
-    const base = name.slice(0, name.length - extname(name).length) || name;
-    if (!target.naming) return name;
-    // the dot keeps what follows the last one in a template from being taken for an ending
-    return `${deliveredName(target.naming, { name: base, title: tags.title ?? base, album, track: position, tracks, speaker })}.`;
-  });
-  return outputNames(names, writerOf(target.output).ending);
-}
-
-/** Base names with the new ending; a name that is taken gets " (2)". */
-export function outputNames(names: readonly string[], ending: string): string[] {
-  const taken = new Set<string>();
-  return names.map((name) => {
-    const base = name.slice(0, name.length - extname(name).length) || name;
-    let free = `${base}${ending}`;
-    for (let n = 2; taken.has(free.toLowerCase()); n++) free = `${base} (${n})${ending}`;
-    taken.add(free.toLowerCase());
-    return free;
-  });
 }

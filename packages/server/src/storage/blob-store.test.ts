@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Readable } from 'node:stream';
 import { cleanName } from '../recordings/receive-files.ts';
-import { outputNames } from '../runs/run-service.ts';
+import { baseOf, numbered } from '../runs/output-names.ts';
 import { BlobStore } from './blob-store.ts';
 
 let folder: string;
@@ -71,7 +71,7 @@ it.each([
 ])('a file sent as %j is called %j', (sent, name) => expect(cleanName(sent)).toBe(name));
 
 it('gives outputs the base name with the new ending, and a taken name a number, whatever its case', () => {
-  expect(outputNames(['a.wav', 'b.flac', 'A.mp3', 'a.b.wav', 'a.wav', '.hidden'], '.mp3')).toEqual([
+  expect(numbered(['a.wav', 'b.flac', 'A.mp3', 'a.b.wav', 'a.wav', '.hidden'].map(baseOf), '.mp3')).toEqual([
     'a.mp3',
     'b.mp3',
     'A (2).mp3',

@@ -1,10 +1,8 @@
+import { safeName } from '@tonos/core';
+
 /** Hands a file to the browser's own saving. Names from people are no paths. */
 export function saveJson(name: string, content: unknown): void {
-  saveText(
-    `${name.replace(/[\\/:*?"<>|]/g, ' ').trim()}.json`,
-    `${JSON.stringify(content, undefined, 2)}\n`,
-    'application/json',
-  );
+  saveText(`${safeName(name)}.json`, `${JSON.stringify(content, undefined, 2)}\n`, 'application/json');
 }
 
 export function saveText(name: string, text: string, type: string): void {
