@@ -1,10 +1,6 @@
-import { type Block, configureChain, cut, MemorySignal, runChain, type Spool, STEPS } from '@tonos/core';
+import { type Block, configureChain, cut, MemorySignal, MemorySpool, runChain, STEPS } from '@tonos/core';
 
 const BLOCK_FRAMES = 4096;
-
-class MemorySpool extends MemorySignal implements Spool {
-  async discard(): Promise<void> {}
-}
 
 /** Settings under which a step works, where its defaults leave a signal alone. */
 const BUSY: Record<string, Record<string, unknown>> = {

@@ -1,23 +1,18 @@
-import { chainStep } from '@tonos/core';
+import { chainStep, LEDGER_MEASURES, type LedgerFigures } from '@tonos/core';
 import * as z from 'zod';
 import { stepReport } from './run.ts';
 
-const level = z.number().nullable();
-
-const ledgerFigures = z.object({
-  integratedLufs: level,
-  maxShortTermLufs: level,
-  loudnessRangeLu: level,
-  truePeakDbtp: level,
-  samplePeakDbfs: level,
-  rmsDbfs: level,
-  noiseFloorDbfs: level,
-});
+const figures = z.object(
+  Object.fromEntries(LEDGER_MEASURES.map((measure) => [measure, z.number().nullable()])) as Record<
+    keyof LedgerFigures,
+    z.ZodNullable<z.ZodNumber>
+  >,
+);
 
 /** Figures of the source, and after each step that is on. */
 export const ledger = z.object({
-  source: ledgerFigures,
-  rows: z.array(z.object({ id: z.string(), figures: ledgerFigures })),
+  source: figures,
+  rows: z.array(z.object({ id: z.string(), figures: figures })),
 });
 
 export const ledgerQuestion = z.strictObject({ steps: z.array(chainStep).max(100) });

@@ -22,7 +22,14 @@ export {
   configureChain,
 } from './chain/chain-file.ts';
 export { compareChains, type StepDifference } from './chain/compare.ts';
-export { type Ledger, type LedgerFigures, type LedgerRow, measureLedger } from './chain/ledger.ts';
+export {
+  LEDGER_MEASURES,
+  type Ledger,
+  type LedgerFigures,
+  type LedgerRow,
+  ledgerFigures,
+  measureLedger,
+} from './chain/ledger.ts';
 export { LiveChain } from './chain/live-chain.ts';
 export { type AdvisedFix, type OrderAdvice, orderAdvice } from './chain/order-advice.ts';
 export { planPasses } from './chain/plan.ts';
@@ -68,7 +75,7 @@ export { silenceBadSamples } from './signal/bad-samples.ts';
 export { dbToGain, gainToDb, powerToDb } from './signal/decibels.ts';
 export { InvalidChainError, InvalidTargetError, SignalError, TonosError } from './signal/errors.ts';
 export { figure, hertzFigure, plainFigure, signedFigure } from './signal/figures.ts';
-export { cut, MemorySignal } from './signal/memory.ts';
+export { cut, MemorySignal, MemorySpool } from './signal/memory.ts';
 export { Random } from './signal/random.ts';
 export {
   type Block,

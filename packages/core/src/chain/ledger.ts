@@ -11,16 +11,22 @@ import { type RunSurroundings, runChain, type StepReport } from './run.ts';
 
 /** The account of what each step of a chain does to the levels. */
 
-export type LedgerFigures = Pick<
-  SoundFigures,
-  | 'integratedLufs'
-  | 'maxShortTermLufs'
-  | 'loudnessRangeLu'
-  | 'truePeakDbtp'
-  | 'samplePeakDbfs'
-  | 'rmsDbfs'
-  | 'noiseFloorDbfs'
->;
+/** The measures that a row has. */
+export const LEDGER_MEASURES = [
+  'integratedLufs',
+  'maxShortTermLufs',
+  'loudnessRangeLu',
+  'truePeakDbtp',
+  'samplePeakDbfs',
+  'rmsDbfs',
+  'noiseFloorDbfs',
+] as const satisfies readonly (keyof SoundFigures)[];
+
+export type LedgerFigures = Record<(typeof LEDGER_MEASURES)[number], number | null>;
+
+/** Figures made measure by measure. */
+export const ledgerFigures = (figureOf: (measure: keyof LedgerFigures) => number | null): LedgerFigures =>
+  Object.fromEntries(LEDGER_MEASURES.map((measure) => [measure, figureOf(measure)])) as LedgerFigures;
 
 export interface LedgerRow {
   /** The step's id. */
@@ -72,15 +78,7 @@ class RowMeter {
   }
 }
 
-const NO_FIGURES: LedgerFigures = {
-  integratedLufs: null,
-  maxShortTermLufs: null,
-  loudnessRangeLu: null,
-  truePeakDbtp: null,
-  samplePeakDbfs: null,
-  rmsDbfs: null,
-  noiseFloorDbfs: null,
-};
+const NO_FIGURES = ledgerFigures(() => null);
 
 export interface LedgerSurroundings extends RunSurroundings {
   /** Told now and then: what is known by now of the rows that have heard something, and the share of the work that is done. */

@@ -38,6 +38,11 @@ export class MemorySignal implements Source, Sink {
   }
 }
 
+/** A signal in memory between passes. */
+export class MemorySpool extends MemorySignal {
+  async discard(): Promise<void> {}
+}
+
 /** Cuts one long block into blocks of `size` frames. */
 export function* cut(block: Block, size: number): Generator<Block> {
   const frames = framesOf(block);

@@ -1,13 +1,9 @@
 import { configureChain } from '../chain/chain-file.ts';
-import { type RunSurroundings, runChain, type Spool, type StepReport } from '../chain/run.ts';
+import { type RunSurroundings, runChain, type StepReport } from '../chain/run.ts';
 import type { Scope } from '../chain/scope.ts';
-import { cut, MemorySignal } from '../signal/memory.ts';
+import { cut, MemorySignal, MemorySpool } from '../signal/memory.ts';
 import type { Block, SignalFormat } from '../signal/signal.ts';
 import type { KnownOfRecording } from '../steps/step.ts';
-
-class MemorySpool extends MemorySignal implements Spool {
-  async discard(): Promise<void> {}
-}
 
 export const memorySurroundings: RunSurroundings = { openSpool: async (format) => new MemorySpool(format) };
 

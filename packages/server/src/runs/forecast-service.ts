@@ -4,6 +4,7 @@ import {
   type ChainStep,
   forecast,
   type LedgerFigures,
+  ledgerFigures,
   type Measurement,
   reasonsOff,
   type TargetFile,
@@ -137,19 +138,9 @@ export class ForecastService {
 }
 
 /** What the whole recording will measure: its own figures, moved as the excerpt's were. */
-function expected(whole: Measurement, before: LedgerFigures, after: LedgerFigures): LedgerFigures {
-  const moved = (key: keyof LedgerFigures): number | null => {
-    const [from, to, own] = [before[key], after[key], whole[key]];
+const expected = (whole: Measurement, before: LedgerFigures, after: LedgerFigures): LedgerFigures =>
+  ledgerFigures((measure) => {
+    const [from, to, own] = [before[measure], after[measure], whole[measure]];
     if (own === null) return to;
     return from === null || to === null ? own : own + to - from;
-  };
-  return {
-    integratedLufs: moved('integratedLufs'),
-    maxShortTermLufs: moved('maxShortTermLufs'),
-    loudnessRangeLu: moved('loudnessRangeLu'),
-    truePeakDbtp: moved('truePeakDbtp'),
-    samplePeakDbfs: moved('samplePeakDbfs'),
-    rmsDbfs: moved('rmsDbfs'),
-    noiseFloorDbfs: moved('noiseFloorDbfs'),
-  };
-}
+  });

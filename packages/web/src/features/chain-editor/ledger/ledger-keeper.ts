@@ -9,6 +9,7 @@ import {
   type Ledger,
   type LedgerFigures,
   MemorySignal,
+  MemorySpool,
   measureLedger,
   type Source,
   type TimeSpan,
@@ -171,8 +172,4 @@ export class LedgerKeeper {
       },
     };
   }
-}
-
-class MemorySpool extends MemorySignal {
-  async discard(): Promise<void> {}
 }
