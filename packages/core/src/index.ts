@@ -38,6 +38,7 @@ export { SHIPPED_CHAINS } from './chain/shipped-chains.ts';
 export { SHIPPED_PRESETS } from './chain/shipped-presets.ts';
 export { RunningSteps } from './chain/step-runner.ts';
 export { hann, RealFft } from './dsp/fft.ts';
+export { InLine } from './dsp/in-line.ts';
 export { Resampler } from './dsp/resampler.ts';
 export { LiveMeter, type MeterReading } from './measure/live-meter.ts';
 export {

@@ -64,6 +64,12 @@ it('gives what the last step took away: with what it left, it is what went in', 
   expect(worst(together, before[0], 0, together.length)).toBeLessThan(1e-6);
 });
 
+it('takes nothing away with a step whose findings are not there yet', () => {
+  const [nr] = configured(STEPS.slice(0, 1));
+  const chain = new LiveChain([...configured(STEPS.slice(3)), nr], FORMAT, { findings: {}, removed: true });
+  expect(heard(chain, voice).every((x) => x === 0)).toBe(true);
+});
+
 it('takes new settings and another mix without a click', () => {
   const tone = sine(200, 0.4, 2, RATE);
   const gain = (gainDb: number, mix: number) =>

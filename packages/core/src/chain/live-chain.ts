@@ -3,7 +3,7 @@ import { type Block, copyBlock, emptyBlock, framesOf, type SignalFormat } from '
 import type { Findings, KnownOfRecording } from '../steps/step.ts';
 import type { ConfiguredStep } from './chain-file.ts';
 import { needsStudy } from './plan.ts';
-import { formatAfter, RunningStep } from './step-runner.ts';
+import { formatAfter, type RunningStep, startSteps } from './step-runner.ts';
 
 export interface LivePlace {
   findings: Readonly<Record<string, Findings>>;
@@ -35,34 +35,34 @@ export class LiveChain {
     // a step whose findings are not there yet is not heard yet
     const steps = asked.filter((step) => !needsStudy(step) || findings[step.id]);
     this.steps = steps;
-    let lateFrames = 0;
-    this.running = steps.map((step, i) => {
-      const own = formatAfter(steps.slice(0, i), format, findings);
-      const one = new RunningStep(step, own, findings[step.id] ?? {}, {
-        known,
-        lateFrames,
-        firstFrame,
-        findingsFrame,
-        live: true,
-      });
-      lateFrames += one.latencyFrames;
-      return one;
+    const { running, lateAfter } = startSteps(steps, format, findings, {
+      known,
+      firstFrame,
+      findingsFrame,
+      live: true,
     });
-    this.latencyFrames = lateFrames;
+    this.running = running;
+    this.latencyFrames = lateAfter.at(-1) ?? 0;
     this.format = formatAfter(steps, format, findings);
-    this.removed = removed && steps.length > 0;
+    this.removed = removed;
     const last = this.running.at(-1);
-    if (this.removed)
-      this.beforeLast = new DelayLine(formatAfter(steps.slice(0, -1), format, findings).channels, last!.latencyFrames);
+    // where the last step is not heard yet, nothing is taken away
+    if (removed && last && steps.at(-1) === asked.at(-1))
+      this.beforeLast = new DelayLine(formatAfter(steps.slice(0, -1), format, findings).channels, last.latencyFrames);
   }
 
   /** Changes the block, or answers one of another layout. */
   process(input: Block): Block {
-    let block = input;
-    for (const step of this.removed ? this.running.slice(0, -1) : this.running) block = step.process(block);
-    if (!this.removed) return block;
+    const before = this.removed ? this.running.slice(0, -1) : this.running;
+    const block = before.reduce((signal, step) => step.process(signal), input);
+    return this.removed ? this.takenFrom(block) : block;
+  }
+
+  /** What the last step takes away from a block. */
+  private takenFrom(block: Block): Block {
+    if (!this.beforeLast) return emptyBlock(block.length, framesOf(block));
     const before = copyBlock(block);
-    this.beforeLast!.process(before);
+    this.beforeLast.process(before);
     const after = this.running.at(-1)!.process(block);
     // a step that changes the layout takes nothing away that could be heard by itself
     if (after.length !== before.length) return emptyBlock(after.length, framesOf(after));

@@ -1,4 +1,5 @@
 import { DelayLine } from '../dsp/delay-line.ts';
+import { InLine } from '../dsp/in-line.ts';
 import { silenceBadSamples } from '../signal/bad-samples.ts';
 import { type Block, copyBlock, framesOf, type SignalFormat } from '../signal/signal.ts';
 import type { Findings, KnownOfRecording, Processor } from '../steps/step.ts';
@@ -130,38 +131,33 @@ export class RunningStep {
   }
 }
 
+/** Starts steps in series, each where those before it have brought the signal. */
+export function startSteps(
+  steps: readonly ConfiguredStep[],
+  format: SignalFormat,
+  findings: Readonly<Record<string, Findings>>,
+  place: Omit<RunningStepPlace, 'lateFrames'>,
+): {
+  running: RunningStep[];
+  /** By how much the signal is late after each step. */
+  lateAfter: number[];
+} {
+  let lateFrames = 0;
+  const lateAfter: number[] = [];
+  const running = steps.map((step, i) => {
+    const own = formatAfter(steps.slice(0, i), format, findings);
+    const one = new RunningStep(step, own, findings[step.id] ?? {}, { ...place, lateFrames });
+    lateFrames += one.latencyFrames;
+    lateAfter.push(lateFrames);
+    return one;
+  });
+  return { running, lateAfter };
+}
+
 const FLUSH_FRAMES = 4096;
 
 /** Hears what a step makes, in line with the source: without latency, and as long. The block is only lent. */
 export type HeardAfter = (id: string, block: Block) => void;
-
-/** Takes latency off the start of a signal and lets out no more frames than went in. */
-class InLine {
-  private owed = 0;
-
-  constructor(private toDrop: number) {}
-
-  get missing(): number {
-    return this.owed;
-  }
-
-  get late(): number {
-    return this.toDrop;
-  }
-
-  goesIn(frames: number): void {
-    this.owed += frames;
-  }
-
-  comesOut(block: Block): Block {
-    const frames = framesOf(block);
-    const dropped = Math.min(this.toDrop, frames);
-    this.toDrop -= dropped;
-    const kept = Math.min(frames - dropped, this.owed);
-    this.owed -= kept;
-    return dropped || kept < frames ? block.map((channel) => channel.subarray(dropped, dropped + kept)) : block;
-  }
-}
 
 /** Steps in series. Their latency is taken off at the start and let out at the end: output is as long as input. */
 export class RunningSteps {
@@ -180,17 +176,11 @@ export class RunningSteps {
     known: KnownOfRecording = {},
     private readonly heard?: HeardAfter,
   ) {
-    let lateFrames = 0;
-    this.between = [];
-    this.steps = configured.map((step, i) => {
-      const own = formatAfter(configured.slice(0, i), format, findings);
-      const running = new RunningStep(step, own, findings[step.id] ?? {}, { known, lateFrames });
-      lateFrames += running.latencyFrames;
-      if (heard) this.between.push(new InLine(lateFrames));
-      return running;
-    });
+    const { running, lateAfter } = startSteps(configured, format, findings, { known });
+    this.steps = running;
+    this.between = heard ? lateAfter.map((frames) => new InLine(frames)) : [];
     this.channels = format.channels;
-    this.output = new InLine(lateFrames);
+    this.output = new InLine(lateAfter.at(-1) ?? 0);
   }
 
   /** Changes the block in place and returns the part of it that is output by now. */

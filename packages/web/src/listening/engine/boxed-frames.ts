@@ -1,4 +1,4 @@
-import { type Block, BoxProcessor, boxTransformSize, emptyBlock, framesOf, sliceBlock } from '@tonos/core';
+import { type Block, BoxProcessor, boxTransformSize, emptyBlock, framesOf, InLine } from '@tonos/core';
 import type { Track } from './messages.ts';
 import type { SampleReader } from './sample-reader.ts';
 
@@ -24,16 +24,13 @@ export async function* boxedFrames(
   const hop = reach / 4;
   const start = Math.floor((from - reach) / hop) * hop;
   const boxes = new BoxProcessor(track.boxes, track, start);
-  let toDrop = from - start + reach;
-  let owed = to - from;
+  const line = new InLine(from - start + reach);
+  line.goesIn(to - from);
   for await (const piece of silenceAround(reader, track, start, to + reach)) {
     const block = piece.map((channel) => channel.slice());
     boxes.process(block);
-    const dropped = Math.min(toDrop, framesOf(block));
-    toDrop -= dropped;
-    const kept = Math.min(owed, framesOf(block) - dropped);
-    owed -= kept;
-    if (kept) yield sliceBlock(block, dropped, dropped + kept);
+    const inLine = line.comesOut(block);
+    if (framesOf(inLine)) yield inLine;
   }
 }
 

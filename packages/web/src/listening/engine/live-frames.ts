@@ -5,8 +5,8 @@ import {
   cut,
   emptyBlock,
   framesOf,
+  InLine,
   LiveChain,
-  sliceBlock,
 } from '@tonos/core';
 import { boxedFrames } from './boxed-frames.ts';
 import type { LiveSteps, Traces, Track } from './messages.ts';
@@ -54,15 +54,11 @@ export class LiveFrames {
   }
 
   async *blocks(to: number): AsyncGenerator<Block> {
-    let toDrop = this.from - this.start + this.chain.latencyFrames;
-    let owed = to - this.from;
+    const line = new InLine(this.from - this.start + this.chain.latencyFrames);
+    line.goesIn(to - this.from);
     for await (const piece of this.pieces(to)) {
-      const block = this.chain.process(piece);
-      const dropped = Math.min(toDrop, framesOf(block));
-      toDrop -= dropped;
-      const kept = Math.min(owed, framesOf(block) - dropped);
-      owed -= kept;
-      if (kept) yield sliceBlock(block, dropped, dropped + kept);
+      const inLine = line.comesOut(this.chain.process(piece));
+      if (framesOf(inLine)) yield inLine;
     }
   }
 
