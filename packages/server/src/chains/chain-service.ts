@@ -18,10 +18,9 @@ export class ChainService {
 
   async list(): Promise<ChainSummary[]> {
     const chains = await this.database.of(ChainEntity).find({ order: { createdAt: 'ASC', name: 'ASC' } });
+    const uses = await this.uses();
     return Promise.all(
-      chains.map(async (chain) =>
-        summary(chain, await this.findRevision(chain.id, chain.revision), await this.usesOf(chain.id)),
-      ),
+      chains.map(async (chain) => summary(chain, await this.findRevision(chain.id, chain.revision), uses(chain.id))),
     );
   }
 
@@ -31,7 +30,7 @@ export class ChainService {
       .of(ChainRevisionEntity)
       .find({ where: { chainId: id }, order: { revision: 'DESC' } });
     return {
-      ...summary(chain, revisions[0], await this.usesOf(id)),
+      ...summary(chain, revisions[0], (await this.uses())(id)),
       steps: revisions[0].file.steps,
       draft: chain.draft,
       revisions: revisions.map(({ revision, note, createdAt, file }) => ({
@@ -130,7 +129,7 @@ export class ChainService {
   /** Runs point at revisions: what they need is archived, not deleted. */
   async remove(id: string): Promise<undefined> {
     const { name } = await this.find(id);
-    const { runs, titles } = await this.usesOf(id);
+    const { runs, titles } = (await this.uses())(id);
     if (runs || titles.length) {
       const users = [
         runs && `${runs} ${runs === 1 ? 'run' : 'runs'}`,
@@ -145,15 +144,23 @@ export class ChainService {
     this.bus.publish({ type: 'chain', chainId: id });
   }
 
-  private async usesOf(chainId: string): Promise<ChainSummary['usedBy']> {
-    const titles = await this.database.of(TitleEntity).find({ where: { chainId }, select: { id: true, name: true } });
-    const runs = this.database.of(RunEntity);
-    const last = await runs.findOne({ where: { chainId }, order: { createdAt: 'DESC' } });
-    return {
-      titles: titles.map(({ id, name }) => ({ id, name })),
-      runs: await runs.countBy({ chainId }),
-      lastRunAt: last?.createdAt ?? null,
-    };
+  /** Who uses which chain, asked once for all of them. */
+  private async uses(): Promise<(chainId: string) => ChainSummary['usedBy']> {
+    const titles = await this.database.of(TitleEntity).find({ select: { id: true, name: true, chainId: true } });
+    const runs = await this.database
+      .of(RunEntity)
+      .createQueryBuilder('run')
+      .select('run.chainId', 'chainId')
+      .addSelect('COUNT(*)', 'count')
+      .addSelect('MAX(run.createdAt)', 'last')
+      .groupBy('run.chainId')
+      .getRawMany<{ chainId: string; count: number; last: string }>();
+    const runsOf = new Map(runs.map((row) => [row.chainId, row]));
+    return (chainId) => ({
+      titles: titles.filter((title) => title.chainId === chainId).map(({ id, name }) => ({ id, name })),
+      runs: runsOf.get(chainId)?.count ?? 0,
+      lastRunAt: runsOf.get(chainId)?.last ?? null,
+    });
   }
 
   private checkBase(chain: ChainEntity, basedOn: number | undefined): void {

@@ -1,9 +1,9 @@
 import { Button, Popover, Select } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
 import { hertzFigure } from '@tonos/core';
-import { useState } from 'react';
 import { api } from '../api/api.ts';
 import { sayError } from '../ui/notify.ts';
+import { useTitleChoice } from '../ui/use-title-choice.tsx';
 import classes from './SettingField.module.css';
 import type { SettingSchema } from './step-catalogue.ts';
 
@@ -63,10 +63,7 @@ export function SpectrumField({ schema, value, onChange }: SpectrumFieldProps) {
 }
 
 function TakeFrom({ onTake }: { onTake(bands: Band[]): void }) {
-  const { data: titles = [] } = api.useTitlesQuery();
-  const [picked, setPicked] = useState<string | null>(null);
-  const titleId = picked ?? titles[0]?.id ?? null;
-  const { data: recordings = [] } = api.useRecordingsQuery(titleId ?? '', { skip: !titleId });
+  const { select, measured } = useTitleChoice();
   const [ask] = api.useLazyRecordingSpectrumQuery();
   const take = async (id: string) => {
     const { data, error } = await ask(id);
@@ -76,20 +73,12 @@ function TakeFrom({ onTake }: { onTake(bands: Band[]): void }) {
   };
   return (
     <div className={classes.take}>
-      <Select
-        size="xs"
-        label="Title"
-        allowDeselect={false}
-        data={titles.map(({ id, name }) => ({ value: id, label: name }))}
-        value={titleId}
-        onChange={setPicked}
-        comboboxProps={{ withinPortal: false }}
-      />
+      {select}
       <Select
         size="xs"
         label="Recording that sounds as wanted"
         placeholder="Choose"
-        data={recordings.filter(({ measurement }) => measurement).map(({ id, name }) => ({ value: id, label: name }))}
+        data={measured.map(({ id, name }) => ({ value: id, label: name }))}
         value={null}
         onChange={(id) => id && void take(id)}
         comboboxProps={{ withinPortal: false }}

@@ -1,32 +1,19 @@
-import { Button, FileButton, Group, Modal, Radio, Stack } from '@mantine/core';
+import { Button, Group, Modal, Radio, Stack } from '@mantine/core';
 import type { ChainSummary } from '@tonos/contract';
 import { compareChains } from '@tonos/core';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { api } from '../../api/api.ts';
+import { ImportButton } from '../../ui/ImportButton.tsx';
 import { say, sayError } from '../../ui/notify.ts';
 import { type ReadChain, readChainFile } from './read-chain-file.ts';
 
 /** Brings in a chain file: says what it holds and what it would change before anything is kept. */
 export function ImportChain({ chains }: { chains: readonly ChainSummary[] }) {
   const [read, setRead] = useState<ReadChain | null>(null);
-  const take = async (file: File | null) => {
-    if (!file) return;
-    try {
-      setRead(readChainFile(await file.text(), file.name));
-    } catch (error) {
-      sayError('The chain was not brought in', error);
-    }
-  };
   return (
     <>
-      <FileButton accept="application/json,.json" onChange={(file) => void take(file)}>
-        {(props) => (
-          <Button variant="default" {...props}>
-            Import
-          </Button>
-        )}
-      </FileButton>
+      <ImportButton what="chain" onText={(text, name) => setRead(readChainFile(text, name))} />
       <Modal opened={read !== null} onClose={() => setRead(null)} title="Bring in a chain" size="lg">
         {read && (
           <Confirm read={read} twin={chains.find(({ name }) => name === read.file.name)} onDone={() => setRead(null)} />

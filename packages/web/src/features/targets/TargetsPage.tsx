@@ -1,10 +1,12 @@
-import { Button, FileButton, Modal } from '@mantine/core';
+import { Button, Modal } from '@mantine/core';
 import { LIMITABLE_MEASURES, type Limit, type OutputFormat, type TargetFile, targetFile } from '@tonos/core';
 import { useState } from 'react';
-import { api } from '../../api/api.ts';
+import { api, reasonOf } from '../../api/api.ts';
+import { ImportButton } from '../../ui/ImportButton.tsx';
 import { limitText } from '../../ui/limit-text.ts';
 import { say, sayError } from '../../ui/notify.ts';
 import { Page } from '../../ui/Page.tsx';
+import { readJsonFile } from '../../ui/read-json-file.ts';
 import { saveJson } from '../../ui/save-file.ts';
 import { Trouble } from '../../ui/Trouble.tsx';
 import { TargetForm } from './TargetForm.tsx';
@@ -20,35 +22,6 @@ const EMPTY: TargetFile = {
   ],
   output: { container: 'wav', sampleRateHz: 48000, channels: null, bitDepth: 24 },
 };
-
-/** A target file from outside becomes a target of its own. */
-function ImportTarget() {
-  const [add] = api.useAddTargetMutation();
-  const take = async (chosen: File | null) => {
-    if (!chosen) return;
-    try {
-      const parsed = targetFile.safeParse(JSON.parse(await chosen.text()));
-      if (!parsed.success) {
-        const [{ path, message }] = parsed.error.issues;
-        throw new Error(`${chosen.name} can\u2019t be used: ${path.join('.') || 'its content'}: ${message}`);
-      }
-      const { error } = await add(parsed.data);
-      if (error) throw error;
-      say(`${parsed.data.name} is brought in.`);
-    } catch (error) {
-      sayError('The target was not brought in', error);
-    }
-  };
-  return (
-    <FileButton accept="application/json,.json" onChange={(file) => void take(file)}>
-      {(props) => (
-        <Button variant="default" {...props}>
-          Import
-        </Button>
-      )}
-    </FileButton>
-  );
-}
 
 /** Delivery specifications: what a delivered file must measure, and what it is. */
 export function TargetsPage() {
@@ -72,7 +45,15 @@ export function TargetsPage() {
       about="What a delivered file must measure. Those that ship are read-only: copy one to change it."
       acts={
         <>
-          <ImportTarget />
+          <ImportButton
+            what="target"
+            onText={async (text, fileName) => {
+              const file = readJsonFile(text, fileName, 'tonos.target/1', targetFile);
+              const result = await add(file);
+              if (result.error) throw new Error(reasonOf(result.error));
+              say(`${file.name} is brought in.`);
+            }}
+          />
           <Button onClick={() => setEdited({ first: EMPTY, id: null })}>New target</Button>
         </>
       }

@@ -1,6 +1,6 @@
-import { Checkbox, Popover, Select } from '@mantine/core';
+import { Checkbox, Popover } from '@mantine/core';
 import { useState } from 'react';
-import { api } from '../../../api/api.ts';
+import { useTitleChoice } from '../../../ui/use-title-choice.tsx';
 import { MOST_EXAMPLES } from './example-slice.ts';
 import classes from './Ledger.module.css';
 import type { Example } from './use-example.ts';
@@ -44,49 +44,36 @@ interface ChoicesProps {
 }
 
 function Choices({ titleId: first, chosen, onChoose }: ChoicesProps) {
-  const { data: titles = [] } = api.useTitlesQuery();
-  const [picked, setPicked] = useState<string | null>(null);
-  const titleId = picked ?? first ?? titles[0]?.id;
-  const { data: recordings = [] } = api.useRecordingsQuery(titleId ?? '', { skip: !titleId });
+  const { select, measured } = useTitleChoice(first);
   const rest = chosen.slice(1);
   return (
     <div className={classes.examples}>
-      <Select
-        label="Title"
-        size="xs"
-        allowDeselect={false}
-        data={titles.map(({ id, name }) => ({ value: id, label: name }))}
-        value={titleId ?? null}
-        onChange={setPicked}
-        comboboxProps={{ withinPortal: false }}
-      />
+      {select}
       <div className={classes.choices}>
-        {recordings
-          .filter(({ measurement }) => measurement)
-          .map(({ id, name }) => (
-            <div key={id} className={classes.choice}>
-              <button
-                type="button"
-                className={classes.choiceName}
-                data-chosen={id === chosen[0] || undefined}
-                onClick={() => onChoose([id, ...rest.filter((one) => one !== id)], true)}
-              >
-                {name}
-              </button>
-              {id !== chosen[0] && (
-                <Checkbox
-                  size="xs"
-                  label="beside"
-                  aria-label={`Watch ${name} beside`}
-                  checked={rest.includes(id)}
-                  disabled={!rest.includes(id) && chosen.length >= MOST_EXAMPLES}
-                  onChange={(event) =>
-                    onChoose(event.currentTarget.checked ? [...chosen, id] : chosen.filter((one) => one !== id), false)
-                  }
-                />
-              )}
-            </div>
-          ))}
+        {measured.map(({ id, name }) => (
+          <div key={id} className={classes.choice}>
+            <button
+              type="button"
+              className={classes.choiceName}
+              data-chosen={id === chosen[0] || undefined}
+              onClick={() => onChoose([id, ...rest.filter((one) => one !== id)], true)}
+            >
+              {name}
+            </button>
+            {id !== chosen[0] && (
+              <Checkbox
+                size="xs"
+                label="beside"
+                aria-label={`Watch ${name} beside`}
+                checked={rest.includes(id)}
+                disabled={!rest.includes(id) && chosen.length >= MOST_EXAMPLES}
+                onChange={(event) =>
+                  onChoose(event.currentTarget.checked ? [...chosen, id] : chosen.filter((one) => one !== id), false)
+                }
+              />
+            )}
+          </div>
+        ))}
       </div>
       <p className="quiet small">Press a name to see it row by row. Those beside it are shown by their last row.</p>
     </div>

@@ -17,7 +17,7 @@ export function TransferPicture({ stepId, transfer }: { stepId: string; transfer
   const levels = Array.from({ length: 121 }, (_, i) => BOTTOM_DB + i / 2);
   const line = levels.map((db) => `${x(db).toFixed(1)},${y(transfer(db)).toFixed(1)}`).join(' ');
   // the level at which the settled curve reduces by as much as the step does now
-  const makeup = transfer(BOTTOM_DB) - BOTTOM_DB > 0 ? transfer(BOTTOM_DB) - BOTTOM_DB : 0;
+  const makeup = Math.max(0, transfer(BOTTOM_DB) - BOTTOM_DB);
   const now = reduction > 0.05 ? levels.find((db) => db + makeup - transfer(db) >= reduction) : undefined;
   return (
     <figure className={classes.figure}>

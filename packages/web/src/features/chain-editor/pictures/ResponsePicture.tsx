@@ -2,7 +2,7 @@ import { SegmentedControl } from '@mantine/core';
 import { figure, hertzFigure, type LongTermSpectrum, signedFigure } from '@tonos/core';
 import { type PointerEvent, useMemo, useRef, useState } from 'react';
 import { FrequencyGrid, pointsOf } from '../../../plots/FrequencyGrid.tsx';
-import { hertzAtShare, shareOfHertz } from './frequency-axis.ts';
+import { exactHertzAtShare, hertzAtShare, shareOfHertz } from './frequency-axis.ts';
 import type { Handle } from './handles.ts';
 import classes from './Pictures.module.css';
 
@@ -21,17 +21,20 @@ const SPECTRUM_SPAN_DB = 72;
 const FINE_DB = 0.1;
 const MOST_DB = 24;
 
+/** Where a gain lies in the drawing; what goes beyond the range stays just outside it. */
+const heightOf = (db: number, range: number): number =>
+  HEIGHT / 2 - (Math.max(-1.2, Math.min(1.2, db / range)) * HEIGHT) / 2;
+
 /** The gain over frequency with its points to take hold of, over the recording's own spectrum before and after. */
 export function ResponsePicture({ curve, handles, before, after, onChange }: ResponsePictureProps) {
   const [range, setRange] = useState(12);
   const frame = useRef<SVGSVGElement>(null);
   const x = (hz: number) => WIDTH * shareOfHertz(hz);
-  const y = (db: number) => HEIGHT / 2 - (Math.max(-1.2, Math.min(1.2, db / range)) * HEIGHT) / 2;
+  const y = (db: number) => heightOf(db, range);
   const line = useMemo(
     () =>
       Array.from({ length: 311 }, (_, i) => {
-        const db = curve(hertzAtShareExact(i / 310));
-        const at = HEIGHT / 2 - (Math.max(-1.2, Math.min(1.2, db / range)) * HEIGHT) / 2;
+        const at = heightOf(curve(exactHertzAtShare(i / 310)), range);
         return `${2 * i},${at.toFixed(1)}`;
       }).join(' '),
     [curve, range],
@@ -131,5 +134,3 @@ export function ResponsePicture({ curve, handles, before, after, onChange }: Res
     </figure>
   );
 }
-
-const hertzAtShareExact = (share: number): number => 20 * 1000 ** share;

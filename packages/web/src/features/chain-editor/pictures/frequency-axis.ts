@@ -7,9 +7,11 @@ const SPAN = Math.log(HIGH_HZ / LOW_HZ);
 /** Share of the axis, 0 to 1. */
 export const shareOfHertz = (hz: number): number => Math.log(hz / LOW_HZ) / SPAN;
 
+export const exactHertzAtShare = (share: number): number => LOW_HZ * Math.exp(share * SPAN);
+
 /** In steps that a hand can want: three figures. */
 export function hertzAtShare(share: number): number {
-  const hz = LOW_HZ * Math.exp(Math.min(1, Math.max(0, share)) * SPAN);
+  const hz = exactHertzAtShare(Math.min(1, Math.max(0, share)));
   const unit = 10 ** (Math.floor(Math.log10(hz)) - 2);
   return Math.round(Math.round(hz / unit) * unit * 10) / 10;
 }
