@@ -84,14 +84,14 @@ describe('verdicts', () => {
   it.each([
     [item('within'), 'within'],
     [item('queued'), 'waiting'],
-    [item('off-target', [limit('noiseFloorDbfs', 'over', 3.14)]), 'Noise floor over by 3.1 dB'],
+    [item('off-target', [limit('noiseFloorDbfs', 'over', 3.14)]), 'Noise floor over by 3.1\u00a0dB'],
     [
       item('off-target', [
         limit('integratedLufs', 'under', 1),
         limit('truePeakDbtp', 'over', 2),
         limit('loudnessRangeLu', 'over', 9, false),
       ]),
-      'True peak over by 2.0 dB, 1 more',
+      'True peak over by 2.0\u00a0dB, 1 more',
     ],
     [item('off-target'), 'off target: silence'],
   ])('reads %#', (one, expected) => expect(verdictText(one)).toBe(expected));

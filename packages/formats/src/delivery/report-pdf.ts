@@ -61,6 +61,9 @@ export function reportPdf(report: DeliveryReport): Promise<Buffer> {
 
 type Document = InstanceType<typeof PDFDocument>;
 
+/** Left edge, in points, of the i-th column of figures. */
+const columnX = (i: number) => MARGIN + NAME_WIDTH + i * FIGURE_WIDTH;
+
 const right = (document: Document) => document.page.width - MARGIN;
 
 /** Begins a new page where the next lines would not fit. */
@@ -75,9 +78,9 @@ function head(document: Document): void {
   document.font('Helvetica-Bold').fontSize(8).fillColor('#000');
   document.text('Recording', MARGIN, y, { width: NAME_WIDTH });
   COLUMNS.forEach(({ short }, i) => {
-    document.text(short, MARGIN + NAME_WIDTH + i * FIGURE_WIDTH, y, { width: FIGURE_WIDTH - 6, align: 'right' });
+    document.text(short, columnX(i), y, { width: FIGURE_WIDTH - 6, align: 'right' });
   });
-  document.text('Verdict', MARGIN + NAME_WIDTH + COLUMNS.length * FIGURE_WIDTH + 8, y);
+  document.text('Verdict', columnX(COLUMNS.length) + 8, y);
   document
     .moveTo(MARGIN, y + 12)
     .lineTo(right(document), y + 12)
@@ -97,21 +100,16 @@ function line(document: Document, item: DeliveryReportItem): void {
     const { decimals } = LIMITABLE_MEASURES[measure];
     const off = item.limits.some((limit) => limit.measure === measure && limit.required && limit.result !== 'within');
     document.fillColor(off ? OVER : '#000');
-    document.text(
-      value === null ? '\u2013' : plain(figure(value, decimals)),
-      MARGIN + NAME_WIDTH + i * FIGURE_WIDTH,
-      y,
-      {
-        width: FIGURE_WIDTH - 6,
-        align: 'right',
-      },
-    );
+    document.text(value === null ? '\u2013' : plain(figure(value, decimals)), columnX(i), y, {
+      width: FIGURE_WIDTH - 6,
+      align: 'right',
+    });
   });
   document
     .font('Helvetica')
     .fontSize(8.5)
     .fillColor(item.status === 'within' ? '#000' : OVER);
-  document.text(plain(stateOf(item)), MARGIN + NAME_WIDTH + COLUMNS.length * FIGURE_WIDTH + 8, y, {
+  document.text(plain(stateOf(item)), columnX(COLUMNS.length) + 8, y, {
     height: 10,
     ellipsis: true,
   });

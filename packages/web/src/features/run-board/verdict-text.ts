@@ -9,6 +9,7 @@ export function verdictText(item: RunItem): string {
   const [worst] = missed.toSorted((a, b) => (b.by ?? Number.POSITIVE_INFINITY) - (a.by ?? Number.POSITIVE_INFINITY));
   if (!worst) return 'off target: silence';
   const { title, unit, decimals } = measureOf(worst.measure);
-  const by = worst.by === null ? '' : ` by ${figure(worst.by, Math.max(1, decimals))} ${differenceUnit(unit)}`;
+  // The space before the unit does not break, so that a figure never stands apart from its unit.
+  const by = worst.by === null ? '' : ` by ${figure(worst.by, Math.max(1, decimals))}\u00a0${differenceUnit(unit)}`;
   return `${item.accepted ? 'accepted: ' : ''}${title} ${worst.result}${by}${missed.length > 1 ? `, ${missed.length - 1} more` : ''}`;
 }
