@@ -4,7 +4,8 @@ import { dirname, join, relative, resolve } from 'node:path';
 import { project } from './prepare.mjs';
 
 const MAY_IMPORT = {
-  core: [],
+  kernels: [],
+  core: ['kernels'],
   formats: ['core'],
   contract: ['core'],
   server: ['core', 'formats', 'contract'],
@@ -12,7 +13,12 @@ const MAY_IMPORT = {
   cli: ['core', 'formats'],
 };
 /** What must not be known in these packages at all. */
-const FOREIGN = { core: /^(node:|react|express)/, contract: /^(node:|react|express)/, web: /^node:/ };
+const FOREIGN = {
+  kernels: /^(node:|react|express)/,
+  core: /^(node:|react|express)/,
+  contract: /^(node:|react|express)/,
+  web: /^node:/,
+};
 
 const sources = (folder) =>
   readdirSync(folder, { recursive: true, withFileTypes: true })

@@ -34,6 +34,7 @@ export function build() {
       console.error('Building ...');
       run(bin('tsc'), [
         '-b',
+        'packages/kernels',
         'packages/core',
         'packages/formats',
         'packages/contract',

@@ -1,3 +1,4 @@
+export { hann, RealFft } from '@tonos/kernels';
 export { BoxProcessor, boxTransformSize } from './boxes/box-processor.ts';
 export { boxSteps } from './boxes/box-step.ts';
 export { type SpectralBox, spectralBox } from './boxes/spectral-box.ts';
@@ -37,7 +38,6 @@ export { type RunSurroundings, runChain, type Spool, type StepReport } from './c
 export { SHIPPED_CHAINS } from './chain/shipped-chains.ts';
 export { SHIPPED_PRESETS } from './chain/shipped-presets.ts';
 export { RunningSteps } from './chain/step-runner.ts';
-export { hann, RealFft } from './dsp/fft.ts';
 export { InLine } from './dsp/in-line.ts';
 export { Resampler } from './dsp/resampler.ts';
 export { LiveMeter, type MeterReading } from './measure/live-meter.ts';

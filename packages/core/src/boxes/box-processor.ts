@@ -1,4 +1,4 @@
-import { RealFft } from '../dsp/fft.ts';
+import { RealFft } from '@tonos/kernels';
 import { type Block, framesOf, type SignalFormat } from '../signal/signal.ts';
 import { NO_TRACE, type Processor } from '../steps/step.ts';
 import type { SpectralBox } from './spectral-box.ts';
@@ -19,15 +19,13 @@ export class BoxProcessor implements Processor<unknown> {
   private readonly size: number;
   private readonly hop: number;
   private readonly fft: RealFft;
-  private readonly window: Float64Array;
-  private readonly inputs: Float64Array[];
-  private readonly incoming: Float64Array[];
+  private readonly inputs: Float32Array[];
+  private readonly incoming: Float32Array[];
   /** What is added to the input, sample by sample. */
-  private readonly changes: Float64Array[];
-  private readonly samples: Float64Array;
-  private readonly re: Float64Array;
-  private readonly im: Float64Array;
-  private readonly taken: Float64Array;
+  private readonly changes: Float32Array[];
+  private readonly re: Float32Array;
+  private readonly im: Float32Array;
+  private readonly taken: Float32Array;
   private filled = 0;
   /** Frame number of the next sample. */
   private frame: number;
@@ -42,14 +40,12 @@ export class BoxProcessor implements Processor<unknown> {
     this.latencyFrames = this.size;
     this.hop = this.size / 4;
     this.fft = new RealFft(this.size);
-    this.window = Float64Array.from({ length: this.size }, (_, i) => Math.sin((Math.PI * i) / this.size) / Math.SQRT2);
-    this.inputs = Array.from({ length: format.channels }, () => new Float64Array(this.size));
-    this.incoming = this.inputs.map(() => new Float64Array(this.hop));
-    this.changes = this.inputs.map(() => new Float64Array(this.size));
-    this.samples = new Float64Array(this.size);
-    this.re = new Float64Array(this.fft.bins);
-    this.im = new Float64Array(this.fft.bins);
-    this.taken = new Float64Array(this.fft.bins);
+    this.inputs = Array.from({ length: format.channels }, () => new Float32Array(this.size));
+    this.incoming = this.inputs.map(() => new Float32Array(this.hop));
+    this.changes = this.inputs.map(() => new Float32Array(this.size));
+    this.re = new Float32Array(this.fft.bins);
+    this.im = new Float32Array(this.fft.bins);
+    this.taken = new Float32Array(this.fft.bins);
     this.frame = firstFrame;
   }
 
@@ -79,7 +75,7 @@ export class BoxProcessor implements Processor<unknown> {
   }
 
   private endHop(): void {
-    const { size, hop, samples, re, im, window, taken } = this;
+    const { size, hop, re, im, taken } = this;
     this.filled = 0;
     const touched = this.readBoxes((this.frame - size / 2) / this.format.sampleRateHz);
     this.inputs.forEach((input, c) => {
@@ -89,14 +85,12 @@ export class BoxProcessor implements Processor<unknown> {
       change.copyWithin(0, hop);
       change.fill(0, size - hop);
       if (!touched) return;
-      for (let i = 0; i < size; i++) samples[i] = input[i] * window[i];
-      this.fft.forward(samples, re, im);
+      this.fft.forward(input, re, im, 'root-hann');
       for (let k = 0; k < taken.length; k++) {
         re[k] *= taken[k];
         im[k] *= taken[k];
       }
-      this.fft.inverse(re, im, samples);
-      for (let i = 0; i < size; i++) change[i] += samples[i] * window[i];
+      this.fft.inverseOnto(re, im, change, 'root-hann');
     });
   }
 

@@ -43,7 +43,9 @@ it('has after every step the very figures of a render up to that step', async ()
     meter.hear([voice.slice()]);
     return meter.conclude();
   })();
-  expect(ledger.source).toMatchObject({ integratedLufs: plain.integratedLufs, truePeakDbtp: plain.truePeakDbtp });
+  // sums of a stretch differ in their last digits by where it was cut
+  expect(ledger.source.integratedLufs).toBeCloseTo(plain.integratedLufs!, 10);
+  expect(ledger.source.truePeakDbtp).toBe(plain.truePeakDbtp);
 });
 
 it('is the same however blocks are cut, and with findings from before', async () => {

@@ -1,3 +1,4 @@
+import { type Kernels, kernels, roomFor, tableOf } from '@tonos/kernels';
 import { kaiser, sinc } from './kaiser.ts';
 
 /**
@@ -19,39 +20,41 @@ const TAPS = (() => {
   return taps.map((tap) => tap / sum / 4); // with the middle tap of a half, the whole passes DC unchanged
 })();
 
-/** One channel's samples at half their rate, in whatever stretches they come. Lags by 7 samples. */
-export class HalfBandDecimator {
-  private held = new Float64Array(4096);
-  private count = 2 * REACH;
+const CHUNK = 4096;
 
-  /** @returns how many samples were written */
-  push(samples: ArrayLike<number>, from: number, to: number, out: Float64Array): number {
-    const needed = this.count + to - from;
-    if (needed > this.held.length) {
-      const grown = new Float64Array(2 * needed);
-      grown.set(this.held);
-      this.held = grown;
-    }
-    const { held } = this;
-    for (let i = from, at = this.count; i < to; i++, at++) held[at] = samples[i];
-    const made = needed - 2 * REACH <= 0 ? 0 : (needed - 2 * REACH + 1) >> 1;
-    halve(held, made, out);
-    const used = 2 * made;
-    held.copyWithin(0, used, needed);
-    this.count = needed - used;
-    return made;
-  }
+interface Room {
+  kernel: Kernels;
+  samples: number;
+  taps: number;
+  out: number;
 }
 
-function halve(held: Float64Array, made: number, out: Float64Array): void {
-  const a = TAPS[0];
-  const b = TAPS[1];
-  const c = TAPS[2];
-  const d = TAPS[3];
-  for (let n = 0; n < made; n++) {
-    const m = 2 * n + REACH;
-    const near = a * (held[m - 1] + held[m + 1]) + b * (held[m - 3] + held[m + 3]);
-    const far = c * (held[m - 5] + held[m + 5]) + d * (held[m - 7] + held[m + 7]);
-    out[n] = 0.5 * held[m] + near + far;
+let room: Room | undefined;
+
+const roomOfThread = (): Room => {
+  room ??= { kernel: kernels(), samples: roomFor(CHUNK + 2 * REACH + 16), taps: tableOf(TAPS), out: roomFor(CHUNK) };
+  return room;
+};
+
+/** One channel's samples at half their rate, in whatever stretches they come. Lags by 7 samples. */
+export class HalfBandDecimator {
+  private readonly room = roomOfThread();
+  private readonly held = new Float32Array(2 * REACH + 1);
+  private count = 2 * REACH;
+
+  /** @param samples at most 4096 of them; @returns how many were written */
+  push(samples: Float32Array, out: Float32Array): number {
+    const { kernel, samples: at, taps, out: to } = this.room;
+    const { f32 } = kernel;
+    const first = at >> 2;
+    f32.set(this.held, first);
+    f32.set(samples, first + this.count);
+    const known = this.count + samples.length;
+    const made = known - 2 * REACH <= 0 ? 0 : (known - 2 * REACH + 1) >> 1;
+    kernel.halve(at, made, taps, to);
+    out.set(f32.subarray(to >> 2, (to >> 2) + made));
+    this.count = known - 2 * made;
+    this.held.set(f32.subarray(first + 2 * made, first + known));
+    return made;
   }
 }

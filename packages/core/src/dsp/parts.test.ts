@@ -3,7 +3,6 @@ import { Random } from '../signal/random.ts';
 import { levelDb, noise, sine } from '../testing/index.ts';
 import { Crossfaded } from './crossfaded.ts';
 import { DelayLine } from './delay-line.ts';
-import { RealFft } from './fft.ts';
 import { HalfBandDecimator } from './half-band.ts';
 import { kWeighting } from './k-weighting.ts';
 import { MovingAverage } from './moving-average.ts';
@@ -13,49 +12,6 @@ import { Stft } from './stft.ts';
 import { IntervalPeaks, TRUE_PEAK_LATENCY } from './true-peak.ts';
 
 /** The parts that steps are made of, each against its definition. */
-
-describe('RealFft', () => {
-  it.each([4, 16, 256])('of %d samples is the discrete Fourier transform by its sum', (size) => {
-    const random = new Random(3);
-    const samples = Float64Array.from({ length: size }, () => random.normal());
-    const fft = new RealFft(size);
-    const re = new Float64Array(fft.bins);
-    const im = new Float64Array(fft.bins);
-    fft.forward(samples, re, im);
-    for (let k = 0; k < fft.bins; k++) {
-      let [sumRe, sumIm] = [0, 0];
-      for (let n = 0; n < size; n++) {
-        sumRe += samples[n] * Math.cos((2 * Math.PI * k * n) / size);
-        sumIm -= samples[n] * Math.sin((2 * Math.PI * k * n) / size);
-      }
-      expect(re[k]).toBeCloseTo(sumRe, 10);
-      expect(im[k]).toBeCloseTo(sumIm, 10);
-    }
-  });
-
-  it('comes back by its inverse', () => {
-    const random = new Random(4);
-    const samples = Float64Array.from({ length: 1024 }, () => random.normal());
-    const fft = new RealFft(1024);
-    const [re, im, back] = [new Float64Array(fft.bins), new Float64Array(fft.bins), new Float64Array(1024)];
-    fft.forward(samples, re, im);
-    fft.inverse(re, im, back);
-    for (let i = 0; i < 1024; i++) expect(back[i]).toBeCloseTo(samples[i], 12);
-  });
-
-  it('keeps energy: Parseval', () => {
-    const samples = Float64Array.from(noise(0.3, 0.1, 20480));
-    const fft = new RealFft(2048);
-    const [re, im] = [new Float64Array(fft.bins), new Float64Array(fft.bins)];
-    fft.forward(samples, re, im);
-    let power = 0;
-    for (let k = 0; k < fft.bins; k++) power += (k === 0 || k === fft.bins - 1 ? 1 : 2) * (re[k] ** 2 + im[k] ** 2);
-    expect(power / 2048).toBeCloseTo(
-      samples.reduce((sum, x) => sum + x * x, 0),
-      8,
-    );
-  });
-});
 
 it('Stft gives back what went in, `size` frames later', () => {
   const input = noise(0.2, 0.3, 16000);
@@ -113,7 +69,7 @@ describe('K-weighting (ITU-R BS.1770-5)', () => {
 describe('IntervalPeaks', () => {
   it('finds the crest between two samples: fs/4 at 45 degrees is 1 in every other interval, where samples show 0.707', () => {
     const samples = sine(12000, 1, 0.02, 48000, Math.PI / 4);
-    const peaks = new Float64Array(samples.length);
+    const peaks = new Float32Array(samples.length);
     new IntervalPeaks().read(samples, peaks, 0);
     for (let i = 200; i < 700; i++)
       expect(Math.max(peaks[i + TRUE_PEAK_LATENCY], peaks[i + TRUE_PEAK_LATENCY + 1])).toBeCloseTo(1, 2);
@@ -121,13 +77,13 @@ describe('IntervalPeaks', () => {
 
   it('finds every peak over its floor exactly, though it looks roughly below', () => {
     const samples = noise(0.3, 0.2, 48000, 5);
-    const [exact, quick] = [new Float64Array(samples.length), new Float64Array(samples.length)];
+    const [exact, quick] = [new Float32Array(samples.length), new Float32Array(samples.length)];
     new IntervalPeaks().read(samples, exact, 0);
     const floor = 0.8;
     new IntervalPeaks().read(samples, quick, floor);
     for (let i = 0; i < samples.length; i++) {
-      if (exact[i] > 1.09 * floor) expect(quick[i]).toBeCloseTo(exact[i], 12);
-      else expect(quick[i]).toBeLessThanOrEqual(exact[i] + 1e-12);
+      if (exact[i] > 1.09 * floor) expect(quick[i]).toBe(exact[i]);
+      else expect(quick[i]).toBeLessThanOrEqual(exact[i]);
     }
   });
 });
@@ -160,8 +116,8 @@ describe('HalfBandDecimator', () => {
     let count = 0;
     // in parts of odd lengths
     for (let from = 0; from < 8000; from += 333) {
-      const part = new Float64Array(400);
-      const made = decimator.push(tone, from, Math.min(8000, from + 333), part);
+      const part = new Float32Array(400);
+      const made = decimator.push(tone.subarray(from, Math.min(8000, from + 333)), part);
       out.set(part.subarray(0, made), count);
       count += made;
     }

@@ -1,3 +1,4 @@
+import { type Kernels, kernels, roomFor, tableOf } from '@tonos/kernels';
 import type { Block } from '../signal/signal.ts';
 import { kaiser, kaiserBeta, sinc } from './kaiser.ts';
 
@@ -25,86 +26,63 @@ const PHASES: readonly Float64Array[] = Array.from({ length: FACTOR - 1 }, (_, j
 /** No interpolated value exceeds the largest of its 48 samples by more than this factor. */
 const BOUND = Math.max(...PHASES.map((taps) => taps.reduce((total, tap) => total + Math.abs(tap), 0)));
 
-function interpolated(samples: Float64Array, at: number, phase: number): number {
-  const taps = PHASES[phase - 1];
-  let even = 0;
-  let odd = 0;
-  for (let k = 0; k < TRUE_PEAK_TAPS; k += 2) {
-    even += taps[k] * samples[at + k];
-    odd += taps[k + 1] * samples[at + k + 1];
-  }
-  return Math.abs(even + odd);
-}
-
-/**
- * How far a peak can rise above its nearest values on a grid of 2 and of 4 a sample: a band-limited signal falls from its
- * largest value M no faster than M cos(pi t fs) (Bernstein), so 1 / cos(pi / 4) and 1 / cos(pi / 8).
- */
-const RISE_OVER_HALVES = 1.42;
-const RISE_OVER_QUARTERS = 1.09;
-
-/**
- * Largest absolute value from samples[at + HALF - 1] up to the next sample, read on finer grids only where a peak over
- * `floor` could hide between the values of the coarser one.
- */
-function intervalPeak(samples: Float64Array, at: number, floor: number): number {
-  const start = Math.abs(samples[at + HALF - 1]);
-  const end = Math.abs(samples[at + HALF]);
-  const half = interpolated(samples, at, 4);
-  let peak = half > start ? half : start;
-  if ((end > peak ? end : peak) * RISE_OVER_HALVES <= floor) return peak;
-  peak = Math.max(peak, interpolated(samples, at, 2), interpolated(samples, at, 6));
-  if ((end > peak ? end : peak) * RISE_OVER_QUARTERS <= floor) return peak;
-  for (let phase = 1; phase < FACTOR; phase += 2) {
-    const value = interpolated(samples, at, phase);
-    if (value > peak) peak = value;
-  }
-  return peak;
-}
-
-const CHUNK = 512;
+const CHUNK = 4096;
 const STRIDE = 16;
-const HELD = TRUE_PEAK_TAPS - 1 + CHUNK;
-/** Strides that the samples behind one stride of intervals reach over. */
-const REACH = (STRIDE + TRUE_PEAK_TAPS) / STRIDE;
+const HELD = TRUE_PEAK_TAPS - 1;
 
-/** One channel's stream of samples, read as peaks of the intervals between them. */
+/** Where chunks lie for the kernel, shared by all readers of a thread: each leaves nothing there. */
+interface Room {
+  kernel: Kernels;
+  samples: number;
+  strides: number;
+  taps: number;
+  out: number;
+}
+
+let room: Room | undefined;
+
+const roomOfThread = (): Room => {
+  room ??= {
+    kernel: kernels(),
+    samples: roomFor(HELD + CHUNK),
+    strides: roomFor((HELD + CHUNK + TRUE_PEAK_TAPS) / STRIDE + 1),
+    taps: tableOf(PHASES.flatMap((taps) => [...taps])),
+    out: roomFor(CHUNK),
+  };
+  return room;
+};
+
+/**
+ * One channel's stream of samples, read as peaks of the intervals between them: on finer grids only where a peak over a floor
+ * could hide between the values of the coarser one.
+ */
 export class IntervalPeaks {
-  private readonly held = new Float64Array(HELD);
-  /** Largest absolute value of each stride of `held`. */
-  private readonly strides = new Float64Array(Math.ceil(HELD / STRIDE) + REACH);
+  private readonly room = roomOfThread();
+  /** The last samples, which the next intervals stand on. */
+  private readonly held = new Float32Array(HELD);
 
   /**
    * For each new sample n, writes max(|x[m]|, inter-sample peak up to x[m + 1]) with m = n - TRUE_PEAK_LATENCY. Peaks
    * that stay under `floor` are read roughly, or as |x[m]| alone.
    */
-  read(samples: Float32Array, peaks: Float64Array, floor: number): void {
-    const { held, strides } = this;
+  read(samples: Float32Array, peaks: Float32Array, floor: number): void {
+    const { kernel, strides, taps, out } = this.room;
     for (let start = 0; start < samples.length; start += CHUNK) {
       const frames = Math.min(CHUNK, samples.length - start);
-      for (let i = 0; i < frames; i++) held[TRUE_PEAK_TAPS - 1 + i] = samples[start + i];
-      largestOfStrides(held, TRUE_PEAK_TAPS - 1 + frames, strides);
-      for (let from = 0, stride = 0; from < frames; from += STRIDE, stride++) {
-        const to = Math.min(frames, from + STRIDE);
-        if (largestFrom(strides, stride) * BOUND > floor)
-          for (let i = from; i < to; i++) peaks[start + i] = intervalPeak(held, i, floor);
-        else for (let i = from; i < to; i++) peaks[start + i] = Math.abs(held[i + HALF - 1]);
-      }
-      held.copyWithin(0, frames, frames + TRUE_PEAK_TAPS - 1);
+      this.place(samples, start, frames);
+      kernel.peaksBetween(this.room.samples, frames, strides, taps, BOUND, floor, out);
+      peaks.set(kernel.f32.subarray(out >> 2, (out >> 2) + frames), start);
     }
   }
 
   /** The largest of what `read` would write, or `floor` where that is larger: most of a voice is never interpolated. */
   largest(samples: Float32Array, floor: number): number {
-    const { held, strides } = this;
+    const { kernel, strides, taps } = this.room;
     let most = floor;
     for (let start = 0; start < samples.length; start += CHUNK) {
       const frames = Math.min(CHUNK, samples.length - start);
-      for (let i = 0; i < frames; i++) held[TRUE_PEAK_TAPS - 1 + i] = samples[start + i];
-      const length = TRUE_PEAK_TAPS - 1 + frames;
-      const peak = largestOfStrides(held, length, strides);
-      if (peak * BOUND > most) most = this.largestOfIntervals(frames, most);
-      held.copyWithin(0, frames, length);
+      const peak = this.place(samples, start, frames);
+      if (peak * BOUND > most) most = kernel.largestBetween(this.room.samples, frames, strides, taps, BOUND, most);
     }
     return most;
   }
@@ -117,44 +95,18 @@ export class IntervalPeaks {
     return most;
   }
 
-  private largestOfIntervals(frames: number, floor: number): number {
-    const { held, strides } = this;
-    let most = floor;
-    for (let from = 0, stride = 0; from < frames; from += STRIDE, stride++) {
-      if (largestFrom(strides, stride) * BOUND <= most) continue;
-      const to = Math.min(frames, from + STRIDE);
-      for (let i = from; i < to; i++) {
-        const peak = intervalPeak(held, i, most);
-        if (peak > most) most = peak;
-      }
-    }
-    return most;
+  /** Puts what is held and a chunk behind it before the kernel, and returns the largest of all; then holds the chunk's end. */
+  private place(samples: Float32Array, start: number, frames: number): number {
+    const { kernel, samples: at, strides } = this.room;
+    const { f32 } = kernel;
+    const first = at >> 2;
+    f32.set(this.held, first);
+    f32.set(samples.subarray(start, start + frames), first + HELD);
+    this.held.set(f32.subarray(first + frames, first + frames + HELD));
+    const count = Math.ceil((HELD + frames) / STRIDE);
+    f32.fill(0, (strides >> 2) + count, (strides >> 2) + count + TRUE_PEAK_TAPS / STRIDE);
+    return kernel.peaksOfStrides(at, HELD + frames, strides);
   }
-}
-
-/** Of all the samples that the intervals of one stride stand on. */
-function largestFrom(strides: Float64Array, stride: number): number {
-  let most = 0;
-  for (let k = stride; k < stride + REACH; k++) if (strides[k] > most) most = strides[k];
-  return most;
-}
-
-/** Fills `strides` and answers the largest of all. */
-function largestOfStrides(held: Float64Array, length: number, strides: Float64Array): number {
-  let stride = 0;
-  let largest = 0;
-  for (let from = 0; from < length; from += STRIDE) {
-    const to = Math.min(length, from + STRIDE);
-    let most = 0;
-    for (let i = from; i < to; i++) {
-      const size = Math.abs(held[i]);
-      if (size > most) most = size;
-    }
-    strides[stride++] = most;
-    if (most > largest) largest = most;
-  }
-  strides.fill(0, stride);
-  return largest;
 }
 
 /** Silence that lets the last samples through. */

@@ -1,11 +1,11 @@
-import { hann, type RealFft } from './fft.ts';
+import { hann, type RealFft } from '@tonos/kernels';
 
 /** A magnitude as a real spectrum whose impulse is no longer than half a transform: it can be applied to overlapping pieces exactly. */
-export function zeroPhaseSpectrum(fft: RealFft, magnitude: (bin: number) => number): Float64Array {
+export function zeroPhaseSpectrum(fft: RealFft, magnitude: (bin: number) => number): Float32Array {
   const { size, bins } = fft;
-  const re = Float64Array.from({ length: bins }, (_, k) => magnitude(k));
-  const im = new Float64Array(bins);
-  const impulse = new Float64Array(size);
+  const re = Float32Array.from({ length: bins }, (_, k) => magnitude(k));
+  const im = new Float32Array(bins);
+  const impulse = new Float32Array(size);
   fft.inverse(re, im, impulse);
   const window = hann(size / 2); // its top at size / 4
   for (let i = 0; i < size; i++) {
@@ -23,31 +23,31 @@ export function zeroPhaseSpectrum(fft: RealFft, magnitude: (bin: number) => numb
 export class ZeroPhaseFilter {
   readonly latencyFrames: number;
   private readonly hop: number;
-  private readonly input: Float64Array;
-  private readonly output: Float64Array;
-  private readonly samples: Float64Array;
-  private readonly other: Float64Array;
-  private readonly re: Float64Array;
-  private readonly im: Float64Array;
-  private next: Float64Array | undefined;
+  private readonly input: Float32Array;
+  private readonly output: Float32Array;
+  private readonly samples: Float32Array;
+  private readonly other: Float32Array;
+  private readonly re: Float32Array;
+  private readonly im: Float32Array;
+  private next: Float32Array | undefined;
   private filled = 0;
 
   constructor(
     private readonly fft: RealFft,
-    private spectrum: Float64Array,
+    private spectrum: Float32Array,
   ) {
     const { size, bins } = fft;
     this.hop = size / 2;
     this.latencyFrames = (3 * size) / 4;
-    this.input = new Float64Array(size);
-    this.output = new Float64Array(this.hop);
-    this.samples = new Float64Array(size);
-    this.other = new Float64Array(size);
-    this.re = new Float64Array(bins);
-    this.im = new Float64Array(bins);
+    this.input = new Float32Array(size);
+    this.output = new Float32Array(this.hop);
+    this.samples = new Float32Array(size);
+    this.other = new Float32Array(size);
+    this.re = new Float32Array(bins);
+    this.im = new Float32Array(bins);
   }
 
-  change(spectrum: Float64Array): void {
+  change(spectrum: Float32Array): void {
     this.next = spectrum;
   }
 
@@ -55,10 +55,8 @@ export class ZeroPhaseFilter {
     const { hop, input, output } = this;
     for (let start = 0; start < channel.length; ) {
       const count = Math.min(hop - this.filled, channel.length - start);
-      for (let i = 0; i < count; i++) {
-        input[hop + this.filled + i] = channel[start + i];
-        channel[start + i] = output[this.filled + i];
-      }
+      input.set(channel.subarray(start, start + count), hop + this.filled);
+      channel.set(output.subarray(this.filled, this.filled + count), start);
       this.filled += count;
       start += count;
       if (this.filled === hop) this.endHop();
@@ -79,11 +77,11 @@ export class ZeroPhaseFilter {
       this.spectrum = this.next;
       this.next = undefined;
     }
-    for (let i = 0; i < hop; i++) output[i] = samples[from + i];
+    output.set(samples.subarray(from, from + hop));
     input.copyWithin(0, hop, fft.size);
   }
 
-  private filter(spectrum: Float64Array, out: Float64Array): void {
+  private filter(spectrum: Float32Array, out: Float32Array): void {
     const { fft, re, im } = this;
     fft.forward(this.input, re, im);
     for (let k = 0; k < spectrum.length; k++) {

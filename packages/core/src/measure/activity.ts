@@ -1,4 +1,4 @@
-import { hann, RealFft } from '../dsp/fft.ts';
+import { kernels, held as placed, RealFft } from '@tonos/kernels';
 import { HalfBandDecimator } from '../dsp/half-band.ts';
 import { powerToDb } from '../signal/decibels.ts';
 import { type Block, framesOf, type SignalFormat } from '../signal/signal.ts';
@@ -58,15 +58,13 @@ interface Run {
 
 export class ActivityMeter {
   private readonly fft: RealFft;
-  private readonly window: Float64Array;
   private readonly edges: number[];
   readonly bandEdgesHz: number[];
-  private readonly held: Float64Array[];
+  private readonly held: Float32Array[];
   private readonly halvings: HalfBandDecimator[][];
-  private scratch: [Float64Array, Float64Array] = [new Float64Array(0), new Float64Array(0)];
-  private readonly samples: Float64Array;
-  private readonly re: Float64Array;
-  private readonly im: Float64Array;
+  private readonly halved: [Float32Array, Float32Array];
+  private readonly re: Float32Array;
+  private readonly im: Float32Array;
   private readonly bandPowers = new Float64Array(BANDS);
   private frame = 0;
   private energy = 0;
@@ -83,11 +81,11 @@ export class ActivityMeter {
     );
     const size = 2 ** Math.round(Math.log2(rate * 0.032));
     this.fft = new RealFft(size);
-    this.window = hann(size);
-    this.samples = new Float64Array(size);
-    this.re = new Float64Array(this.fft.bins);
-    this.im = new Float64Array(this.fft.bins);
-    this.held = Array.from({ length: format.channels }, () => new Float64Array(size));
+    const most = Math.ceil(format.sampleRateHz / PER_SECOND) + 1;
+    this.halved = [new Float32Array(most), new Float32Array(most)];
+    this.re = new Float32Array(this.fft.bins);
+    this.im = new Float32Array(this.fft.bins);
+    this.held = Array.from({ length: format.channels }, () => new Float32Array(size));
     const top = Math.min(HIGHEST_HZ, 0.45 * rate);
     this.bandEdgesHz = Array.from({ length: BANDS + 1 }, (_, b) => LOWEST_HZ * (top / LOWEST_HZ) ** (b / BANDS));
     this.edges = this.bandEdgesHz.map((hz) => Math.round((hz * size) / rate));
@@ -100,10 +98,11 @@ export class ActivityMeter {
     let start = 0;
     while (start < frames) {
       const end = Math.min(frames, start + this.nextEnd - this.frame);
-      for (let c = 0; c < block.length; c++) {
-        this.energy += energyOf(block[c], start, end);
-        this.take(c, block[c], start, end);
-      }
+      block.forEach((channel, c) => {
+        const samples = channel.subarray(start, end);
+        this.energy += kernels().energy(placed(samples), samples.length);
+        this.take(c, samples);
+      });
       this.frame += end - start;
       start = end;
       if (this.frame === this.nextEnd) this.readFrame();
@@ -111,21 +110,16 @@ export class ActivityMeter {
   }
 
   /** Puts samples, at the rate that is enough, behind those held of a channel. */
-  private take(channel: number, samples: Float32Array, start: number, end: number): void {
-    if (this.scratch[0].length < end - start)
-      this.scratch = [new Float64Array(end - start + 1), new Float64Array(end - start + 1)];
-    let [from, other]: [ArrayLike<number>, Float64Array] = [samples, this.scratch[0]];
-    let [first, last] = [start, end];
-    for (const halving of this.halvings[channel]) {
-      last = halving.push(from, first, last, other);
-      first = 0;
-      from = other;
-      other = other === this.scratch[0] ? this.scratch[1] : this.scratch[0];
-    }
+  private take(channel: number, samples: Float32Array): void {
+    let from = samples;
+    this.halvings[channel].forEach((halving, stage) => {
+      const out = this.halved[stage % 2];
+      from = out.subarray(0, halving.push(from, out));
+    });
     const held = this.held[channel];
-    const count = Math.min(held.length, last - first);
-    held.copyWithin(0, count);
-    for (let i = 0; i < count; i++) held[held.length - count + i] = from[last - count + i];
+    const kept = from.subarray(Math.max(0, from.length - held.length));
+    held.copyWithin(0, kept.length);
+    held.set(kept, held.length - kept.length);
   }
 
   conclude(): ActivityFigures {
@@ -144,15 +138,14 @@ export class ActivityMeter {
   }
 
   private readFrame(): void {
-    const { fft, window, samples, re, im, edges, index } = this;
+    const { fft, re, im, edges, index } = this;
     if (index === this.powers.length) this.grow();
     const size = fft.size;
     const rate = this.format.sampleRateHz;
     const fresh = subBlockStart(index + 1, rate, PER_SECOND) - subBlockStart(index, rate, PER_SECOND);
     const bandPowers = this.bandPowers.fill(0);
     for (const held of this.held) {
-      for (let i = 0; i < size; i++) samples[i] = held[i] * window[i];
-      fft.forward(samples, re, im);
+      fft.forward(held, re, im, 'hann');
       for (let b = 0; b < BANDS; b++) bandPowers[b] += powerOf(re, im, edges[b], edges[b + 1]);
     }
     // a full-scale sine reads -3 dB: |X|^2 of a Hann window is (size / 4)^2, spread over bins by 1.5
@@ -291,13 +284,7 @@ export class ActivityMeter {
   }
 }
 
-function energyOf(samples: Float32Array, start: number, end: number): number {
-  let energy = 0;
-  for (let i = start; i < end; i++) energy += samples[i] * samples[i];
-  return energy;
-}
-
-function powerOf(re: Float64Array, im: Float64Array, from: number, to: number): number {
+function powerOf(re: Float32Array, im: Float32Array, from: number, to: number): number {
   let power = 0;
   for (let k = from; k < to; k++) power += re[k] * re[k] + im[k] * im[k];
   return power;

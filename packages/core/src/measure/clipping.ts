@@ -1,3 +1,5 @@
+import { extremesOf, held, kernels } from '@tonos/kernels';
+import { cut } from '../signal/memory.ts';
 import type { Block } from '../signal/signal.ts';
 
 /** Two steps of 16 bits: a flat top may carry a bit of dither. */
@@ -14,6 +16,10 @@ const NEAR_TOP = 0.9;
 const RECURS = 4;
 const LEAST_RUN = 3;
 
+/** Stretches of so many samples are looked at as a whole first: most hold nothing flat. */
+const CHUNK = 128;
+const joined = new Float32Array(CHUNK + 8);
+
 /** Counts runs of three or more samples that are flat at full scale, or at a lower level that recurs. */
 export class ClippingMeter {
   private readonly detectors: ChannelClipping[];
@@ -23,9 +29,7 @@ export class ClippingMeter {
   }
 
   hear(block: Block): void {
-    block.forEach((samples, c) => {
-      this.detectors[c].hear(samples);
-    });
+    for (const piece of cut(block, CHUNK)) piece.forEach((samples, c) => this.detectors[c].hear(samples));
   }
 
   /** Clipped runs over all channels. */
@@ -35,7 +39,10 @@ export class ClippingMeter {
 }
 
 class ChannelClipping {
+  /** The sample before the run. */
   private before = 0;
+  /** The sample before the last. */
+  private earlier = 0;
   private last = 0;
   private low = 0;
   private high = 0;
@@ -47,6 +54,39 @@ class ChannelClipping {
   private readonly tops = new Map<number, number>();
 
   hear(samples: Float32Array): void {
+    if (this.mayBeFlat(samples)) this.follow(samples);
+    else this.skip(samples);
+  }
+
+  /** Whether three samples in a row, from the last two of before on, are alike and loud. */
+  private mayBeFlat(samples: Float32Array): boolean {
+    if (this.run > 2) return true;
+    joined[0] = this.earlier;
+    joined[1] = this.last;
+    joined.set(samples, 2);
+    // what is read beyond the end is as steep as can be
+    joined.fill(1, samples.length + 2).fill(-1, samples.length + 3, samples.length + 4);
+    return kernels().hasFlat(held(joined), samples.length, FLAT, LEAST_LEVEL - FLAT) !== 0;
+  }
+
+  /** Leaves the detector as `follow` would where no run can be. */
+  private skip(samples: Float32Array): void {
+    const { length } = samples;
+    const { low, high } = extremesOf(held(samples), length);
+    if (low < this.lowest) this.lowest = low;
+    if (high > this.highest) this.highest = high;
+    const third = length > 2 ? samples[length - 3] : length > 1 ? this.last : this.earlier;
+    this.earlier = length > 1 ? samples[length - 2] : this.last;
+    this.last = samples[length - 1];
+    const isPair = Math.abs(this.last - this.earlier) <= FLAT;
+    this.before = isPair ? third : this.earlier;
+    this.low = isPair ? Math.min(this.earlier, this.last) : this.last;
+    this.high = isPair ? Math.max(this.earlier, this.last) : this.last;
+    this.run = isPair ? 2 : 1;
+  }
+
+  private follow(samples: Float32Array): void {
+    if (samples.length) this.earlier = samples.length > 1 ? samples[samples.length - 2] : this.last;
     for (let i = 0; i < samples.length; i++) {
       const x = samples[i];
       const low = x < this.low ? x : this.low;

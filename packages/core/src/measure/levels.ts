@@ -1,3 +1,5 @@
+import { held, kernels, MOST_FRAMES } from '@tonos/kernels';
+import { cut } from '../signal/memory.ts';
 import { type Block, framesOf } from '../signal/signal.ts';
 
 export interface LevelFigures {
@@ -27,30 +29,18 @@ export class LevelMeter {
   }
 
   hear(block: Block): void {
-    const frames = framesOf(block);
-    for (let c = 0; c < block.length; c++) {
-      const samples = block[c];
-      let sum = 0;
-      let square = 0;
-      let peak = this.peak;
-      for (let i = 0; i < frames; i++) {
-        const x = samples[i];
-        sum += x;
-        square += x * x;
-        const size = x < 0 ? -x : x;
-        if (size > peak) peak = size;
-      }
-      this.peak = peak;
-      this.sums[c] += sum;
-      this.squares[c] += square;
+    const kernel = kernels();
+    for (const piece of cut(block, MOST_FRAMES)) {
+      const frames = framesOf(piece);
+      const places = piece.map((channel, c) => held(channel, c));
+      places.forEach((at, c) => {
+        this.peak = Math.max(this.peak, kernel.peak(at, frames));
+        this.sums[c] += kernel.sum(at, frames);
+        this.squares[c] += kernel.energy(at, frames);
+      });
+      if (places.length === 2) this.cross += kernel.product(places[0], places[1], frames);
+      this.frames += frames;
     }
-    if (block.length === 2) {
-      const [left, right] = block;
-      let cross = 0;
-      for (let i = 0; i < frames; i++) cross += left[i] * right[i];
-      this.cross += cross;
-    }
-    this.frames += frames;
   }
 
   conclude(): LevelFigures {

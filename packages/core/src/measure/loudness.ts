@@ -1,6 +1,7 @@
+import { held, kernels, MOST_FRAMES, roomFor } from '@tonos/kernels';
 import { kWeighting } from '../dsp/k-weighting.ts';
-import type { Section } from '../dsp/section.ts';
 import { powerToDb } from '../signal/decibels.ts';
+import { cut } from '../signal/memory.ts';
 import { type Block, framesOf, type SignalFormat } from '../signal/signal.ts';
 import { subBlockStart } from './sub-blocks.ts';
 
@@ -33,54 +34,15 @@ export interface LoudnessFigures {
   loudnessRangeLu: number | null;
 }
 
-/** Filters one channel by both K-weighting sections and returns the energy; state = [4 of the shelf, 4 of the high-pass]. */
-function weightedEnergy(
-  samples: Float32Array,
-  start: number,
-  end: number,
-  shelf: Section,
-  pass: Section,
-  state: Float64Array,
-): number {
-  const b0 = shelf[0];
-  const b1 = shelf[1];
-  const b2 = shelf[2];
-  const a1 = shelf[3];
-  const a2 = shelf[4];
-  const c1 = pass[3];
-  const c2 = pass[4];
-  let x1 = state[0];
-  let x2 = state[1];
-  let y1 = state[2];
-  let y2 = state[3];
-  let z1 = state[4];
-  let z2 = state[5];
-  let energy = 0;
-  for (let i = start; i < end; i++) {
-    const x = samples[i];
-    const y = b0 * x + (b1 * x1 + b2 * x2) - (a1 * y1 + a2 * y2);
-    const z = y - 2 * y1 + y2 - (c1 * z1 + c2 * z2);
-    x2 = x1;
-    x1 = x;
-    y2 = y1;
-    y1 = y;
-    z2 = z1;
-    z1 = z;
-    energy += z * z;
-  }
-  state[0] = x1;
-  state[1] = x2;
-  state[2] = Math.abs(y1) < 1e-25 ? 0 : y1;
-  state[3] = Math.abs(y2) < 1e-25 ? 0 : y2;
-  state[4] = Math.abs(z1) < 1e-25 ? 0 : z1;
-  state[5] = Math.abs(z2) < 1e-25 ? 0 : z2;
-  return energy;
-}
+/** Where coefficients and state lie for the kernel while it runs, shared by all meters of a thread. */
+let room: { coefficients: number; state: number } | undefined;
 
 /** Programme loudness by EBU R 128: momentary every 10 ms, short-term and gating blocks every 100 ms. */
 export class LoudnessMeter {
-  private readonly shelf: Section;
-  private readonly pass: Section;
+  private readonly kernel = kernels();
+  private readonly room: { coefficients: number; state: number };
+  /** b0 b1 b2 a1 a2 of the shelf, a1 a2 of the high-pass. */
+  private readonly coefficients: readonly number[];
   private readonly weights: readonly number[];
   private readonly states: Float64Array[];
   /** Weighted energy of the last sub-blocks, a ring of SHORT_TERM. */
@@ -101,25 +63,17 @@ export class LoudnessMeter {
     { subBlocks = false }: { subBlocks?: boolean } = {},
   ) {
     this.tenthPowers = subBlocks ? [] : undefined;
-    [this.shelf, this.pass] = kWeighting(format.sampleRateHz);
+    const [shelf, pass] = kWeighting(format.sampleRateHz);
+    this.coefficients = [...shelf, pass[3], pass[4]];
+    room ??= { coefficients: roomFor(16), state: roomFor(16) };
+    this.room = room;
     this.weights = CHANNEL_WEIGHTS[format.channels] ?? new Array(format.channels).fill(1);
     this.states = this.weights.map(() => new Float64Array(6));
     this.subBlockEnd = subBlockStart(1, format.sampleRateHz, PER_SECOND);
   }
 
   hear(block: Block): void {
-    const frames = framesOf(block);
-    let start = 0;
-    while (start < frames) {
-      const end = Math.min(frames, start + this.subBlockEnd - this.frame);
-      for (let c = 0; c < block.length; c++) {
-        if (!this.weights[c]) continue;
-        this.energy += this.weights[c] * weightedEnergy(block[c], start, end, this.shelf, this.pass, this.states[c]);
-      }
-      this.frame += end - start;
-      start = end;
-      if (this.frame === this.subBlockEnd) this.endSubBlock();
-    }
+    for (const piece of cut(block, MOST_FRAMES)) this.hearPiece(piece);
   }
 
   /** Loudness of the last 400 ms and 3 s, in LUFS; NaN until there are so many. */
@@ -150,6 +104,32 @@ export class LoudnessMeter {
   /** Loudness of every 100 ms in LUFS, where it was asked for; -Infinity in silence. */
   get tenths(): Float32Array {
     return Float32Array.from(this.tenthPowers ?? [], powerToLufs);
+  }
+
+  private hearPiece(block: Block): void {
+    const frames = framesOf(block);
+    const places = block.map((channel, c) => (this.weights[c] ? held(channel, c) : 0));
+    this.kernel.f64.set(this.coefficients, this.room.coefficients >> 3);
+    let start = 0;
+    while (start < frames) {
+      const end = Math.min(frames, start + this.subBlockEnd - this.frame);
+      for (let c = 0; c < block.length; c++)
+        if (this.weights[c]) this.energy += this.weights[c] * this.weighted(c, places[c] + 4 * start, end - start);
+      this.frame += end - start;
+      start = end;
+      if (this.frame === this.subBlockEnd) this.endSubBlock();
+    }
+  }
+
+  /** Energy of a channel's samples after K-weighting. */
+  private weighted(channel: number, samples: number, frames: number): number {
+    const { kernel, room } = this;
+    const state = this.states[channel];
+    const at = room.state >> 3;
+    kernel.f64.set(state, at);
+    const energy = kernel.weightedEnergy(samples, frames, room.coefficients, room.state);
+    for (let i = 0; i < state.length; i++) state[i] = kernel.f64[at + i];
+    return energy;
   }
 
   private endSubBlock(): void {

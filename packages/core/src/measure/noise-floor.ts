@@ -1,3 +1,4 @@
+import { held, kernels } from '@tonos/kernels';
 import { type Block, framesOf, type SignalFormat } from '../signal/signal.ts';
 import { subBlockStart } from './sub-blocks.ts';
 
@@ -49,11 +50,20 @@ export class NoiseFloorMeter {
   }
 
   private hearStretch(block: Block, start: number, end: number): void {
-    let energy = 0;
-    for (const channel of block) for (let i = start; i < end; i++) energy += channel[i] * channel[i];
-    this.energy += energy;
-    if (energy === 0 && block.every((channel) => channel.subarray(start, end).every((x) => x === 0))) {
-      this.zeroRun += end - start;
+    const kernel = kernels();
+    const frames = end - start;
+    let zeros = frames;
+    for (const channel of block) {
+      const at = held(channel.subarray(start, end));
+      this.energy += kernel.energy(at, frames);
+      zeros = Math.min(zeros, kernel.zeros(at, frames));
+    }
+    if (zeros === frames) {
+      this.zeroRun += frames;
+      return;
+    }
+    if (!zeros) {
+      if (this.zeroRun) this.endZeroRun(this.frame);
       return;
     }
     for (let i = start; i < end; i++) {

@@ -1,3 +1,5 @@
+import { extremesOf, held, MOST_FRAMES } from '@tonos/kernels';
+import { cut } from '../signal/memory.ts';
 import { type Block, framesOf } from '../signal/signal.ts';
 
 const LEAST_COLUMNS = 600;
@@ -13,6 +15,10 @@ export class OverviewMeter {
   private filled = 0;
 
   hear(block: Block): void {
+    for (const piece of cut(block, MOST_FRAMES)) this.hearPiece(piece);
+  }
+
+  private hearPiece(block: Block): void {
     const frames = framesOf(block);
     let start = 0;
     while (start < frames) {
@@ -20,15 +26,9 @@ export class OverviewMeter {
       const end = Math.min(frames, start + this.framesPerColumn - this.filled);
       const last = this.low.length - 1;
       for (const channel of block) {
-        let low = this.low[last];
-        let high = this.high[last];
-        for (let i = start; i < end; i++) {
-          const x = channel[i];
-          if (x < low) low = x;
-          if (x > high) high = x;
-        }
-        this.low[last] = low;
-        this.high[last] = high;
+        const { low, high } = extremesOf(held(channel.subarray(start, end)), end - start);
+        this.low[last] = Math.min(this.low[last], low);
+        this.high[last] = Math.max(this.high[last], high);
       }
       this.filled = (this.filled + end - start) % this.framesPerColumn;
       start = end;

@@ -1,3 +1,4 @@
+import { extremesOf, held, kernels } from '@tonos/kernels';
 import { type Block, framesOf } from '../signal/signal.ts';
 
 /**
@@ -56,7 +57,7 @@ export class PyramidMeter {
     let start = 0;
     while (start < frames) {
       const end = Math.min(frames, start + BASE_FRAMES - this.filled);
-      for (let c = 0; c < block.length; c++) this.hearStretch(block[c], c, start, end);
+      for (let c = 0; c < block.length; c++) this.hearStretch(block[c].subarray(start, end), c);
       this.filled += end - start;
       start = end;
       if (this.filled === BASE_FRAMES) this.endColumn();
@@ -76,19 +77,14 @@ export class PyramidMeter {
     return levels;
   }
 
-  private hearStretch(samples: Float32Array, c: number, start: number, end: number): void {
-    let low = this.filled ? this.lows[c] : Number.POSITIVE_INFINITY;
-    let high = this.filled ? this.highs[c] : Number.NEGATIVE_INFINITY;
-    let energy = this.filled ? this.energies[c] : 0;
-    for (let i = start; i < end; i++) {
-      const x = samples[i];
-      if (x < low) low = x;
-      if (x > high) high = x;
-      energy += x * x;
-    }
-    this.lows[c] = low;
-    this.highs[c] = high;
-    this.energies[c] = energy;
+  private hearStretch(samples: Float32Array, c: number): void {
+    const at = held(samples);
+    const { low, high } = extremesOf(at, samples.length);
+    const energy = kernels().energy(at, samples.length);
+    const begun = this.filled > 0;
+    this.lows[c] = begun ? Math.min(this.lows[c], low) : low;
+    this.highs[c] = begun ? Math.max(this.highs[c], high) : high;
+    this.energies[c] = begun ? this.energies[c] + energy : energy;
   }
 
   private endColumn(): void {

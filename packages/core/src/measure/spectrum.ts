@@ -1,4 +1,4 @@
-import { hann, RealFft } from '../dsp/fft.ts';
+import { kernels, held as placed, RealFft } from '@tonos/kernels';
 import { powerToDb } from '../signal/decibels.ts';
 import { type Block, framesOf, type SignalFormat } from '../signal/signal.ts';
 
@@ -31,11 +31,9 @@ const QUIET_SHARE = 0.1;
 export class SpectrumMeter {
   private readonly size: number;
   private readonly fft: RealFft;
-  private readonly window: Float64Array;
-  private readonly held: Float64Array[];
-  private readonly samples: Float64Array;
-  private readonly re: Float64Array;
-  private readonly im: Float64Array;
+  private readonly held: Float32Array[];
+  private readonly re: Float32Array;
+  private readonly im: Float32Array;
   private readonly centresHz: number[];
   private readonly edges: number[];
   private readonly counts = new Array<number>(CLASSES).fill(0);
@@ -46,11 +44,9 @@ export class SpectrumMeter {
     const rate = format.sampleRateHz;
     this.size = 2 ** Math.round(Math.log2(rate * 0.085));
     this.fft = new RealFft(this.size);
-    this.window = hann(this.size);
-    this.held = Array.from({ length: format.channels }, () => new Float64Array(this.size));
-    this.samples = new Float64Array(this.size);
-    this.re = new Float64Array(this.fft.bins);
-    this.im = new Float64Array(this.fft.bins);
+    this.held = Array.from({ length: format.channels }, () => new Float32Array(this.size));
+    this.re = new Float32Array(this.fft.bins);
+    this.im = new Float32Array(this.fft.bins);
     const top = Math.min(HIGHEST_HZ, 0.48 * rate);
     const bandHz = (band: number) => 1000 * 2 ** ((LOWEST_BAND + band) / BANDS_PER_OCTAVE);
     const count = Math.floor(BANDS_PER_OCTAVE * Math.log2(top / bandHz(0)));
@@ -64,8 +60,7 @@ export class SpectrumMeter {
     for (let start = 0; start < frames; ) {
       const count = Math.min(frames - start, this.size - this.filled);
       block.forEach((channel, c) => {
-        const held = this.held[c];
-        for (let i = 0; i < count; i++) held[this.filled + i] = channel[start + i];
+        this.held[c].set(channel.subarray(start, start + count), this.filled);
       });
       this.filled += count;
       start += count;
@@ -97,19 +92,18 @@ export class SpectrumMeter {
 
   private endStretch(): void {
     this.filled = 0;
-    const { size, samples, window, re, im, edges } = this;
+    const { size, re, im, edges } = this;
     const bands = edges.length - 1;
     const scale = 2 / (0.375 * size * size * this.held.length);
     let energy = 0;
-    for (const held of this.held) for (let i = 0; i < size; i++) energy += held[i] * held[i];
+    for (const held of this.held) energy += kernels().energy(placed(held), size);
     const db = powerToDb(energy / (size * this.held.length));
     const at = Math.max(0, Math.min(CLASSES - 1, Math.floor((db - BOTTOM_DB) / STEP_DB)));
     this.counts[at]++;
     if (at === 0) return;
     const powers = this.powers[at];
     for (const held of this.held) {
-      for (let i = 0; i < size; i++) samples[i] = held[i] * window[i];
-      this.fft.forward(samples, re, im);
+      this.fft.forward(held, re, im, 'hann');
       for (let b = 0; b < bands; b++) {
         let power = 0;
         for (let k = edges[b]; k < edges[b + 1]; k++) power += re[k] * re[k] + im[k] * im[k];

@@ -1,4 +1,4 @@
-import { RealFft } from '../dsp/fft.ts';
+import { RealFft } from '@tonos/kernels';
 import type { Curve } from '../dsp/frequency-curve.ts';
 import { ZeroPhaseFilter, zeroPhaseSpectrum } from '../dsp/zero-phase-filter.ts';
 import { dbToGain } from '../signal/decibels.ts';
@@ -39,7 +39,7 @@ export class CurveFilter<Settings> implements Processor<Settings> {
     });
   }
 
-  private spectrum(): Float64Array {
+  private spectrum(): Float32Array {
     const curve = this.toCurve(this.settings);
     const hzPerBin = this.format.sampleRateHz / this.fft.size;
     return zeroPhaseSpectrum(this.fft, (bin) => dbToGain(curve(bin * hzPerBin)));

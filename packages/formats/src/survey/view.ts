@@ -1,7 +1,6 @@
 import {
   BASE_FRAMES,
   type Block,
-  hann,
   PYRAMID_FULL_SCALE,
   RealFft,
   SPECTROGRAM,
@@ -144,8 +143,7 @@ export async function spectrogramOf(
 ): Promise<Uint8Array> {
   const size = 2 ** Math.round(Math.log2(sampleRateHz * 0.043));
   const fft = new RealFft(size);
-  const window = hann(size);
-  const [samples, re, im] = [new Float64Array(size), new Float64Array(fft.bins), new Float64Array(fft.bins)];
+  const [samples, re, im] = [new Float32Array(size), new Float32Array(fft.bins), new Float32Array(fft.bins)];
   const { bottomDb, topDb } = SPECTROGRAM;
   const binAt = (row: number) => (spectrogramHz(row / rows, sampleRateHz) * size) / sampleRateHz;
   const out = new Uint8Array(range.columns * rows);
@@ -158,9 +156,8 @@ export async function spectrogramOf(
     if (first >= frames) continue;
     const block = await readFrames(first, size);
     samples.fill(0);
-    for (const channel of block)
-      for (let i = 0; i < channel.length; i++) samples[i] += (channel[i] * window[i]) / block.length;
-    fft.forward(samples, re, im);
+    for (const channel of block) for (let i = 0; i < channel.length; i++) samples[i] += channel[i] / block.length;
+    fft.forward(samples, re, im, 'hann');
     for (let row = 0; row < rows; row++) {
       const a = binAt(row);
       const b = binAt(row + 1);

@@ -1,4 +1,4 @@
-import { hann, RealFft } from '../../dsp/fft.ts';
+import { hann, RealFft } from '@tonos/kernels';
 import { powerToDb } from '../../signal/decibels.ts';
 import { type Block, framesOf, type SignalFormat } from '../../signal/signal.ts';
 
@@ -29,11 +29,11 @@ export class HumStudy {
   private readonly hop: number;
   private readonly fft: RealFft;
   private readonly window: Float64Array;
-  private readonly held: Float64Array[];
+  private readonly held: Float32Array[];
   private readonly last: { re: Float64Array; im: Float64Array }[];
-  private readonly samples: Float64Array;
-  private readonly re: Float64Array;
-  private readonly im: Float64Array;
+  private readonly samples: Float32Array;
+  private readonly re: Float32Array;
+  private readonly im: Float32Array;
   private readonly bins: number;
   private readonly power: Float64Array;
   /** Sum of X(now) conj X(before). */
@@ -50,11 +50,11 @@ export class HumStudy {
     this.window = hann(this.size);
     this.bins = Math.min(this.fft.bins, Math.ceil((HIGHEST_HZ * this.size) / rate));
     const each = <T>(make: () => T) => Array.from({ length: format.channels }, make);
-    this.held = each(() => new Float64Array(this.size));
+    this.held = each(() => new Float32Array(this.size));
     this.last = each(() => ({ re: new Float64Array(this.bins), im: new Float64Array(this.bins) }));
-    this.samples = new Float64Array(this.size);
-    this.re = new Float64Array(this.fft.bins);
-    this.im = new Float64Array(this.fft.bins);
+    this.samples = new Float32Array(this.size);
+    this.re = new Float32Array(this.fft.bins);
+    this.im = new Float32Array(this.fft.bins);
     this.power = new Float64Array(this.bins);
     this.turnRe = new Float64Array(this.bins);
     this.turnIm = new Float64Array(this.bins);
@@ -67,7 +67,7 @@ export class HumStudy {
       block.forEach((channel, c) => {
         const held = this.held[c];
         const at = this.hop + this.filled;
-        for (let i = 0; i < count; i++) held[at + i] = channel[start + i];
+        held.set(channel.subarray(start, start + count), at);
       });
       this.filled += count;
       start += count;

@@ -23,8 +23,8 @@ export class PeakStage {
   /** Frames since the gain was last below 1 before averaging; beyond `span` all that is held stands for a gain of 1. */
   private calm = Number.POSITIVE_INFINITY;
   private readonly span: number;
-  private peaks = new Float64Array(0);
-  private channelPeaks = new Float64Array(0);
+  private peaks = new Float32Array(0);
+  private channelPeaks = new Float32Array(0);
   /** Largest gain reduction of the last block, as a factor. */
   lowestGain = 1;
 
@@ -45,8 +45,8 @@ export class PeakStage {
   process(block: Block, ceiling: number, release: number): void {
     const frames = framesOf(block);
     if (this.peaks.length < frames) {
-      this.peaks = new Float64Array(frames);
-      this.channelPeaks = new Float64Array(frames);
+      this.peaks = new Float32Array(frames);
+      this.channelPeaks = new Float32Array(frames);
     }
     const { peaks, channelPeaks } = this;
     peaks.fill(0, 0, frames);

@@ -1,3 +1,4 @@
+import { compiled, instanceOf } from '@tonos/kernels';
 import { RNNOISE_WASM } from './rnnoise-wasm.ts';
 
 /** The network hears and answers 10 ms at a time, at 48 kHz. */
@@ -8,12 +9,6 @@ export const NETWORK_DELAY = 480;
 
 /** The network was trained on 16-bit figures. */
 const SCALE = 32768;
-
-/** The part of the open standard WebAssembly that is used; core's own library knows no web and no Node. */
-interface WebAssemblyApi {
-  Module: new (bytes: Uint8Array) => object;
-  Instance: new (module: object, imports: object) => { exports: unknown };
-}
 
 /** What the module gives out. Its names were shortened when it was built. */
 interface Exports {
@@ -28,7 +23,7 @@ interface Exports {
   l(bytes: number): number;
 }
 
-let compiled: object | undefined;
+let module: object | undefined;
 
 /** One channel's recurrent network (RNNoise: Valin 2018, "A hybrid DSP/deep learning approach to real-time full-band speech enhancement"). */
 export class Rnnoise {
@@ -37,13 +32,12 @@ export class Rnnoise {
   private readonly place: number;
 
   constructor() {
-    const api = (globalThis as unknown as { WebAssembly: WebAssemblyApi }).WebAssembly;
-    compiled ??= new api.Module(fromHex(RNNOISE_WASM));
+    module ??= compiled(RNNOISE_WASM);
     let memory: { buffer: ArrayBuffer } | undefined;
     const copy = (to: number, from: number, bytes: number) =>
       new Uint8Array(memory!.buffer).copyWithin(to, from, from + bytes);
     // it asks for two helps: to grow its memory, which it never needs, and to copy within it
-    this.exports = new api.Instance(compiled, { a: { a: () => 0, b: copy } }).exports as Exports;
+    this.exports = instanceOf<Exports>(module, { a: { a: () => 0, b: copy } });
     memory = this.exports.c;
     this.exports.d();
     this.state = this.exports.h(0);
@@ -58,6 +52,3 @@ export class Rnnoise {
     for (let i = 0; i < NETWORK_FRAMES; i++) samples[i] = shared[i] / SCALE;
   }
 }
-
-const fromHex = (text: string): Uint8Array =>
-  Uint8Array.from({ length: text.length / 2 }, (_, i) => Number.parseInt(text.slice(2 * i, 2 * i + 2), 16));

@@ -1,4 +1,4 @@
-import { hann, RealFft } from '../../dsp/fft.ts';
+import { RealFft } from '@tonos/kernels';
 import { kWeightingPower } from '../../dsp/k-weighting.ts';
 import { LoudnessMeter } from '../../measure/loudness.ts';
 import { noise, processBlock } from '../../testing/index.ts';
@@ -10,12 +10,10 @@ const THIRDS = Array.from({ length: 19 }, (_, i) => 1000 * 2 ** ((i - 10) / 3));
 function thirdOctavesDb(samples: Float32Array): number[] {
   const size = 16384;
   const fft = new RealFft(size);
-  const window = hann(size);
-  const [re, im, piece] = [new Float64Array(fft.bins), new Float64Array(fft.bins), new Float64Array(size)];
+  const [re, im] = [new Float32Array(fft.bins), new Float32Array(fft.bins)];
   const power = new Float64Array(fft.bins);
   for (let start = 0; start + size <= samples.length; start += size / 2) {
-    for (let i = 0; i < size; i++) piece[i] = samples[start + i] * window[i];
-    fft.forward(piece, re, im);
+    fft.forward(samples.subarray(start, start + size), re, im, 'hann');
     for (let k = 0; k < fft.bins; k++) power[k] += re[k] * re[k] + im[k] * im[k];
   }
   return THIRDS.map((hz) => {

@@ -1,0 +1,156 @@
+// What a stretch of samples weighs. Sums are in double precision, two lanes at a time.
+
+/** Adds both lanes. */
+function total(pair: v128): f64 {
+  return f64x2.extract_lane(pair, 0) + f64x2.extract_lane(pair, 1);
+}
+
+function squares(four: v128): v128 {
+  const low = f64x2.promote_low_f32x4(four);
+  const high = f64x2.promote_low_f32x4(v128.shuffle<f32>(four, four, 2, 3, 2, 3));
+  return f64x2.add(f64x2.mul(low, low), f64x2.mul(high, high));
+}
+
+/** Sum of squares of `frames` samples. */
+export function energy(samples: usize, frames: i32): f64 {
+  const fours = frames >> 2;
+  let pair = f64x2.splat(0);
+  for (let i = 0; i < fours; i++) pair = f64x2.add(pair, squares(v128.load(samples + ((<usize>i) << 4))));
+  let sum = total(pair);
+  for (let i = fours << 2; i < frames; i++) {
+    const x = <f64>load<f32>(samples + ((<usize>i) << 2));
+    sum += x * x;
+  }
+  return sum;
+}
+
+/** Sum of samples. */
+export function sum(samples: usize, frames: i32): f64 {
+  const fours = frames >> 2;
+  let pair = f64x2.splat(0);
+  for (let i = 0; i < fours; i++) {
+    const four = v128.load(samples + ((<usize>i) << 4));
+    const high = f64x2.promote_low_f32x4(v128.shuffle<f32>(four, four, 2, 3, 2, 3));
+    pair = f64x2.add(pair, f64x2.add(f64x2.promote_low_f32x4(four), high));
+  }
+  let all = total(pair);
+  for (let i = fours << 2; i < frames; i++) all += <f64>load<f32>(samples + ((<usize>i) << 2));
+  return all;
+}
+
+/** Sum of products of two channels. */
+export function product(left: usize, right: usize, frames: i32): f64 {
+  const fours = frames >> 2;
+  let pair = f64x2.splat(0);
+  for (let i = 0; i < fours; i++) {
+    const a = v128.load(left + ((<usize>i) << 4));
+    const b = v128.load(right + ((<usize>i) << 4));
+    const low = f64x2.mul(f64x2.promote_low_f32x4(a), f64x2.promote_low_f32x4(b));
+    const aHigh = f64x2.promote_low_f32x4(v128.shuffle<f32>(a, a, 2, 3, 2, 3));
+    const bHigh = f64x2.promote_low_f32x4(v128.shuffle<f32>(b, b, 2, 3, 2, 3));
+    pair = f64x2.add(pair, f64x2.add(low, f64x2.mul(aHigh, bHigh)));
+  }
+  let all = total(pair);
+  for (let i = fours << 2; i < frames; i++) {
+    const at = (<usize>i) << 2;
+    all += <f64>load<f32>(left + at) * <f64>load<f32>(right + at);
+  }
+  return all;
+}
+
+/** Largest absolute sample. */
+export function peak(samples: usize, frames: i32): f32 {
+  const fours = frames >> 2;
+  let most = f32x4.splat(0);
+  for (let i = 0; i < fours; i++) most = f32x4.max(most, f32x4.abs(v128.load(samples + ((<usize>i) << 4))));
+  let largest = max(
+    max(f32x4.extract_lane(most, 0), f32x4.extract_lane(most, 1)),
+    max(f32x4.extract_lane(most, 2), f32x4.extract_lane(most, 3)),
+  );
+  for (let i = fours << 2; i < frames; i++) largest = max(largest, abs(load<f32>(samples + ((<usize>i) << 2))));
+  return largest;
+}
+
+/** Largest absolute sample of each stride of 16, the last one shorter, into `peaks`; returns the largest of all. */
+export function peaksOfStrides(samples: usize, frames: i32, peaks: usize): f32 {
+  let largest: f32 = 0;
+  for (let from = 0; from < frames; from += 16) {
+    const most = peak(samples + ((<usize>from) << 2), min(16, frames - from));
+    store<f32>(peaks, most);
+    peaks += 4;
+    largest = max(largest, most);
+  }
+  return largest;
+}
+
+/** Smallest and largest sample, written to `out`; both infinite where there is none. */
+export function extremes(samples: usize, frames: i32, out: usize): void {
+  const fours = frames >> 2;
+  let low = f32x4.splat(f32.POSITIVE_INFINITY);
+  let high = f32x4.splat(f32.NEGATIVE_INFINITY);
+  for (let i = 0; i < fours; i++) {
+    const four = v128.load(samples + ((<usize>i) << 4));
+    low = f32x4.pmin(low, four);
+    high = f32x4.pmax(high, four);
+  }
+  let least = min(
+    min(f32x4.extract_lane(low, 0), f32x4.extract_lane(low, 1)),
+    min(f32x4.extract_lane(low, 2), f32x4.extract_lane(low, 3)),
+  );
+  let most = max(
+    max(f32x4.extract_lane(high, 0), f32x4.extract_lane(high, 1)),
+    max(f32x4.extract_lane(high, 2), f32x4.extract_lane(high, 3)),
+  );
+  for (let i = fours << 2; i < frames; i++) {
+    const x = load<f32>(samples + ((<usize>i) << 2));
+    least = min(least, x);
+    most = max(most, x);
+  }
+  store<f32>(out, least);
+  store<f32>(out + 4, most);
+}
+
+/** How many samples are exactly zero. */
+export function zeros(samples: usize, frames: i32): i32 {
+  const fours = frames >> 2;
+  let counts = i32x4.splat(0);
+  for (let i = 0; i < fours; i++)
+    counts = i32x4.sub(counts, f32x4.eq(v128.load(samples + ((<usize>i) << 4)), f32x4.splat(0)));
+  let count =
+    i32x4.extract_lane(counts, 0) +
+    i32x4.extract_lane(counts, 1) +
+    i32x4.extract_lane(counts, 2) +
+    i32x4.extract_lane(counts, 3);
+  for (let i = fours << 2; i < frames; i++) if (load<f32>(samples + ((<usize>i) << 2)) === 0) count++;
+  return count;
+}
+
+/** Whether a sample is not a number, or further from zero than `largest`. */
+export function hasBeyond(samples: usize, frames: i32, largest: f32): bool {
+  const fours = frames >> 2;
+  const bound = f32x4.splat(largest);
+  let within = i32x4.splat(-1);
+  for (let i = 0; i < fours; i++)
+    within = v128.and(within, f32x4.le(f32x4.abs(v128.load(samples + ((<usize>i) << 4))), bound));
+  if (!i32x4.all_true(within)) return true;
+  for (let i = fours << 2; i < frames; i++) if (!(abs(load<f32>(samples + ((<usize>i) << 2))) <= largest)) return true;
+  return false;
+}
+
+/**
+ * Whether three samples in a row, the first of them among the first `frames`, lie within `flat` of their neighbour and one
+ * of them at `level` or beyond. Two samples more than `frames` are read.
+ */
+export function hasFlat(samples: usize, frames: i32, flat: f32, level: f32): bool {
+  const near = f32x4.splat(flat);
+  const loud = f32x4.splat(level);
+  for (let i = 0; i < frames; i += 4) {
+    const at = samples + ((<usize>i) << 2);
+    const a = v128.load(at);
+    const b = v128.load(at + 4);
+    const c = v128.load(at + 8);
+    const still = v128.and(f32x4.le(f32x4.abs(f32x4.sub(a, b)), near), f32x4.le(f32x4.abs(f32x4.sub(b, c)), near));
+    if (v128.any_true(v128.and(still, f32x4.ge(f32x4.abs(b), loud)))) return true;
+  }
+  return false;
+}

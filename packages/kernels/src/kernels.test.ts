@@ -1,0 +1,165 @@
+import { compileKernels } from '../../../scripts/kernels.mjs';
+import { hann, held, kernels, RealFft, roomFor, tableOf } from './index.ts';
+import { KERNELS_WASM } from './kernels-wasm.ts';
+
+/** Evenly spread values from -1 to 1, the same in every run. */
+function spread(length: number, seed = 1): Float32Array {
+  let state = seed;
+  return Float32Array.from({ length }, () => {
+    state = (Math.imul(state, 1664525) + 1013904223) >>> 0;
+    return state / 2 ** 31 - 1;
+  });
+}
+
+const LENGTHS = [0, 1, 3, 4, 5, 16, 479, 1000];
+
+it('carries the very module that its source compiles to', async () => {
+  expect(KERNELS_WASM).toBe(await compileKernels());
+});
+
+describe('levels of a stretch, by their definitions', () => {
+  it.each(LENGTHS)('of %d samples', (length) => {
+    const kernel = kernels();
+    const samples = spread(length);
+    if (length > 3) samples[length - 2] = 0;
+    const at = held(samples);
+    const other = held(
+      samples.map((x) => 2 * x),
+      1,
+    );
+    const total = (of: (x: number) => number) => samples.reduce((all, x) => all + of(x), 0);
+    expect(kernel.energy(at, length)).toBeCloseTo(
+      total((x) => x * x),
+      10,
+    );
+    expect(kernel.sum(at, length)).toBeCloseTo(
+      total((x) => x),
+      10,
+    );
+    expect(kernel.product(at, other, length)).toBeCloseTo(
+      total((x) => 2 * x * x),
+      10,
+    );
+    expect(kernel.peak(at, length)).toBe(Math.max(0, ...samples.map(Math.abs)));
+    expect(kernel.zeros(at, length)).toBe(samples.filter((x) => x === 0).length);
+    const out = roomFor(2);
+    kernel.extremes(at, length, out);
+    expect([...kernel.f32.subarray(out >> 2, (out >> 2) + 2)]).toEqual([Math.min(...samples), Math.max(...samples)]);
+    const strides = roomFor(100);
+    expect(kernel.peaksOfStrides(at, length, strides)).toBe(Math.max(0, ...samples.map(Math.abs)));
+    for (let from = 0, k = 0; from < length; from += 16, k++)
+      expect(kernel.f32[(strides >> 2) + k]).toBe(Math.max(...samples.slice(from, from + 16).map(Math.abs)));
+  });
+
+  it('finds what is no number or too large, wherever it stands', () => {
+    for (const bad of [Number.NaN, Number.POSITIVE_INFINITY, -2e6]) {
+      for (const place of [0, 5, 10]) {
+        const samples = spread(11);
+        expect(kernels().hasBeyond(held(samples), 11, 1e6)).toBe(0);
+        samples[place] = bad;
+        expect(kernels().hasBeyond(held(samples), 11, 1e6)).toBe(1);
+      }
+    }
+  });
+
+  it('finds three alike in a row above a level, and no two', () => {
+    const slope = Float32Array.from({ length: 40 }, (_, i) => 0.01 * i);
+    expect(kernels().hasFlat(held(slope), 36, 0.001, 0.05)).toBe(0);
+    slope[21] = slope[20];
+    expect(kernels().hasFlat(held(slope), 36, 0.001, 0.05)).toBe(0);
+    slope[22] = slope[20];
+    expect(kernels().hasFlat(held(slope), 36, 0.001, 0.05)).toBe(1);
+    expect(kernels().hasFlat(held(slope), 36, 0.001, 0.5)).toBe(0);
+  });
+});
+
+it('weightedEnergy is two second-order sections in series, cut wherever', () => {
+  const kernel = kernels();
+  const samples = spread(700);
+  const [b0, b1, b2, a1, a2] = [1.5351, -2.6917, 1.1984, -1.6907, 0.7325];
+  const [c1, c2] = [-1.99, 0.990072];
+  let [x1, x2, y1, y2, z1, z2, expected] = [0, 0, 0, 0, 0, 0, 0];
+  for (const x of samples) {
+    const y = b0 * x + b1 * x1 + b2 * x2 - a1 * y1 - a2 * y2;
+    const z = y - 2 * y1 + y2 - c1 * z1 - c2 * z2;
+    [x2, x1, y2, y1, z2, z1] = [x1, x, y1, y, z1, z];
+    expected += z * z;
+  }
+  const [coefficients, state] = [roomFor(16), roomFor(16)];
+  kernel.f64.set([b0, b1, b2, a1, a2, c1, c2], coefficients >> 3);
+  kernel.f64.fill(0, state >> 3, (state >> 3) + 6);
+  const at = held(samples);
+  let energy = 0;
+  for (const [from, to] of [
+    [0, 1],
+    [1, 2],
+    [2, 300],
+    [300, 300],
+    [300, 700],
+  ])
+    energy += kernel.weightedEnergy(at + 4 * from, to - from, coefficients, state);
+  expect(energy / expected).toBeCloseTo(1, 10);
+});
+
+it('halve gives every second value of its 15 taps', () => {
+  const kernel = kernels();
+  const samples = spread(64);
+  const taps = [0.3, -0.09, 0.04, -0.01];
+  const out = roomFor(32);
+  kernel.halve(held(samples), 20, tableOf(taps), out);
+  for (let n = 0; n < 20; n++) {
+    const m = 2 * n + 7;
+    const wings = taps.reduce((sum, tap, p) => sum + tap * (samples[m - 2 * p - 1] + samples[m + 2 * p + 1]), 0);
+    expect(kernel.f32[(out >> 2) + n]).toBeCloseTo(0.5 * samples[m] + wings, 6);
+  }
+});
+
+describe('RealFft', () => {
+  // powers of four and twice those, halved: both ways through the last stage
+  it.each([64, 128, 256, 2048])('of %d samples is the discrete Fourier transform by its sum', (size) => {
+    const samples = spread(size, 3);
+    const window = hann(size);
+    const fft = new RealFft(size);
+    const [re, im] = [new Float32Array(fft.bins), new Float32Array(fft.bins)];
+    for (const shape of [undefined, 'hann'] as const) {
+      fft.forward(samples, re, im, shape);
+      let worst = 0;
+      for (let k = 0; k < fft.bins; k++) {
+        let [sumRe, sumIm] = [0, 0];
+        for (let n = 0; n < size; n++) {
+          const x = samples[n] * (shape ? window[n] : 1);
+          sumRe += x * Math.cos((2 * Math.PI * k * n) / size);
+          sumIm -= x * Math.sin((2 * Math.PI * k * n) / size);
+        }
+        worst = Math.max(worst, Math.abs(re[k] - sumRe), Math.abs(im[k] - sumIm));
+      }
+      // against bins of about the square root of the size
+      expect(worst / Math.sqrt(size)).toBeLessThan(2e-6);
+    }
+  });
+
+  it.each([64, 128, 1024, 32768])('of %d samples comes back by its inverse', (size) => {
+    const samples = spread(size, 4);
+    const fft = new RealFft(size);
+    const [re, im, back] = [new Float32Array(fft.bins), new Float32Array(fft.bins), new Float32Array(size)];
+    fft.forward(samples, re, im);
+    fft.inverse(re, im, back);
+    let worst = 0;
+    for (let i = 0; i < size; i++) worst = Math.max(worst, Math.abs(back[i] - samples[i]));
+    expect(worst).toBeLessThan(1e-6);
+  });
+
+  it('keeps energy: Parseval', () => {
+    const samples = spread(2048, 5);
+    const fft = new RealFft(2048);
+    const [re, im] = [new Float32Array(fft.bins), new Float32Array(fft.bins)];
+    fft.forward(samples, re, im);
+    let power = 0;
+    for (let k = 0; k < fft.bins; k++) power += (k === 0 || k === fft.bins - 1 ? 1 : 2) * (re[k] ** 2 + im[k] ** 2);
+    expect(power / 2048 / samples.reduce((sum, x) => sum + x * x, 0)).toBeCloseTo(1, 6);
+  });
+
+  it('refuses sizes that are no power of two', () => {
+    expect(() => new RealFft(1000)).toThrow('power of two');
+  });
+});

@@ -1,0 +1,2 @@
+/** The bytes of packages/kernels/assembly, compiled, as hexadecimal text. */
+export function compileKernels(): Promise<string>;
