@@ -6,7 +6,7 @@ import { project } from './prepare.mjs';
 const MAY_IMPORT = {
   kernels: [],
   core: ['kernels'],
-  formats: ['core'],
+  formats: ['core', 'kernels'],
   contract: ['core'],
   server: ['core', 'formats', 'contract'],
   web: ['core', 'contract'],

@@ -114,6 +114,76 @@ it('halve gives every second value of its 15 taps', () => {
   }
 });
 
+it('exponentials and logarithms are right within single precision', () => {
+  const numbers = Float32Array.from({ length: 400 }, (_, i) => (i - 200) / 3);
+  const at = tableOf(numbers);
+  const results = kernels().f32.subarray(at >> 2, (at >> 2) + 400);
+  kernels().exponentials(at, 400);
+  numbers.forEach((x, i) => expect(results[i] / Math.exp(Math.max(-87, x))).toBeCloseTo(1, 5));
+  const positive = numbers.map((x) => Math.exp(x / 2));
+  results.set(positive);
+  kernels().logarithms(at, 400);
+  positive.forEach((x, i) => expect(results[i]).toBeCloseTo(Math.log(x), 5));
+});
+
+it('cascade is its sections one after the other, cut wherever', () => {
+  const kernel = kernels();
+  const sections = Array.from({ length: 8 }, (_, k) => [1 + k / 20, -0.3, 0.2, -1.2 + 0.1 * k, 0.5]);
+  const samples = spread(200);
+  const expected = Float64Array.from(samples);
+  for (const [b0, b1, b2, a1, a2] of sections) {
+    let [x1, x2, y1, y2] = [0, 0, 0, 0];
+    expected.forEach((x, i) => {
+      const y = b0 * x + b1 * x1 + b2 * x2 - a1 * y1 - a2 * y2;
+      [x2, x1, y2, y1] = [x1, x, y1, y];
+      expected[i] = y;
+    });
+  }
+  const [coefficients, states, work] = [roomFor(80), roomFor(64), roomFor(400)];
+  kernel.f64.set(sections.flat(), coefficients >> 3);
+  kernel.f64.fill(0, states >> 3, (states >> 3) + 32);
+  const at = held(samples);
+  for (const [from, to] of [
+    [0, 1],
+    [1, 3],
+    [3, 6],
+    [6, 10],
+    [10, 11],
+    [11, 200],
+  ])
+    kernel.cascade(at + 4 * from, to - from, 2, coefficients, states, work);
+  const largest = Math.max(...expected.map(Math.abs));
+  for (let i = 0; i < 200; i++) expect(Math.abs(kernel.f32[(at >> 2) + i] - expected[i])).toBeLessThan(1e-7 * largest);
+});
+
+it('symmetric is the sum over its taps', () => {
+  const kernel = kernels();
+  const taps = [0.1, -0.2, 0.3, 0.5];
+  const samples = spread(40);
+  const out = roomFor(48);
+  kernel.symmetric(held(samples), 34, tableOf(taps), 3, out);
+  for (let n = 0; n < 34; n++) {
+    const sum = taps.reduce((all, tap, k) => all + tap * (samples[n + k] + (k < 3 ? samples[n + 6 - k] : 0)), 0);
+    expect(kernel.f32[(out >> 2) + n]).toBeCloseTo(sum, 6);
+  }
+});
+
+it('whole numbers of 16 and 24 bits come back, wherever they lie', () => {
+  const kernel = kernels();
+  const values = [0, 1, -1, 255, -256, 32767, -32768];
+  const [numbers, bytes, out] = [roomFor(8), roomFor(32) + 4, roomFor(8)];
+  for (const [width, full] of [
+    [2, 2 ** 15],
+    [3, 2 ** 23],
+  ] as const) {
+    const scaled = values.map((x) => (width === 3 ? 256 * x + (x < 0 ? 0 : 77) : x));
+    kernel.i32.set(scaled, numbers >> 2);
+    kernel[width === 3 ? 'to24' : 'to16'](numbers, 7, 2 * width, bytes + width);
+    kernel[width === 3 ? 'from24' : 'from16'](bytes + width, 7, 2 * width, out);
+    expect([...kernel.f32.subarray(out >> 2, (out >> 2) + 7)]).toEqual(scaled.map((x) => x / full));
+  }
+});
+
 describe('RealFft', () => {
   // powers of four and twice those, halved: both ways through the last stage
   it.each([64, 128, 256, 2048])('of %d samples is the discrete Fourier transform by its sum', (size) => {

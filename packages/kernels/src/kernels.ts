@@ -26,6 +26,54 @@ interface Exports {
     floor: number,
     out: number,
   ): void;
+  from16(bytes: number, frames: number, stride: number, out: number): void;
+  from24(bytes: number, frames: number, stride: number, out: number): void;
+  dithered(samples: number, frames: number, scale: number, state: number, out: number): void;
+  to16(values: number, frames: number, stride: number, bytes: number): void;
+  to24(values: number, frames: number, stride: number, bytes: number): void;
+  cascade(samples: number, frames: number, quads: number, sections: number, states: number, work: number): void;
+  symmetric(samples: number, frames: number, taps: number, half: number, out: number): void;
+  logarithms(numbers: number, count: number): void;
+  exponentials(numbers: number, count: number): void;
+  powers(re: number, im: number, bins: number, out: number): void;
+  amplified(re: number, im: number, bins: number, gains: number): void;
+  presence(
+    power: number,
+    last: number,
+    noise: number,
+    bins: number,
+    margin: number,
+    reach: number,
+    speechSnr: number,
+    out: number,
+  ): void;
+  spectralGains(
+    power: number,
+    noise: number,
+    probability: number,
+    previous: number,
+    gains: number,
+    bins: number,
+    margin: number,
+    floor: number,
+    decision: number,
+    leastXi: number,
+    keep: number,
+    table: number,
+    logLeast: number,
+    perLog: number,
+    most: number,
+  ): void;
+  trackedNoise(
+    power: number,
+    noise: number,
+    likely: number,
+    bins: number,
+    speechSnr: number,
+    keep: number,
+    keepLikely: number,
+    stuck: number,
+  ): void;
   realForward(
     samples: number,
     window: number,
@@ -49,7 +97,9 @@ interface Exports {
 }
 
 export interface Kernels extends Exports {
-  /** The whole memory as single and as double precision. It never grows, so both stay valid. */
+  /** The whole memory, as numbers of each kind. It never grows, so they stay valid. */
+  readonly u8: Uint8Array;
+  readonly i32: Int32Array;
   readonly f32: Float32Array;
   readonly f64: Float64Array;
 }
@@ -61,7 +111,13 @@ export function kernels(): Kernels {
   if (loaded) return loaded;
   const exports = instanceOf<Exports>(compiled(KERNELS_WASM));
   const { buffer } = exports.memory;
-  loaded = { ...exports, f32: new Float32Array(buffer), f64: new Float64Array(buffer) };
+  loaded = {
+    ...exports,
+    u8: new Uint8Array(buffer),
+    i32: new Int32Array(buffer),
+    f32: new Float32Array(buffer),
+    f64: new Float64Array(buffer),
+  };
   return loaded;
 }
 

@@ -3,6 +3,7 @@ import { type Block, framesOf } from '../signal/signal.ts';
 /** Delays every channel by a fixed number of frames, in place. */
 export class DelayLine {
   private readonly rings: Float32Array[];
+  private readonly scratch: Float32Array;
   private at = 0;
 
   constructor(
@@ -10,23 +11,23 @@ export class DelayLine {
     readonly frames: number,
   ) {
     this.rings = Array.from({ length: channels }, () => new Float32Array(frames));
+    this.scratch = new Float32Array(frames);
   }
 
   process(block: Block): void {
     if (!this.frames) return;
     const length = framesOf(block);
-    let at = this.at;
-    for (let c = 0; c < block.length; c++) {
-      const ring = this.rings[c];
-      const channel = block[c];
-      at = this.at;
-      for (let i = 0; i < length; i++) {
-        const out = ring[at];
-        ring[at] = channel[i];
-        channel[i] = out;
-        if (++at === ring.length) at = 0;
-      }
+    for (let start = 0; start < length; ) {
+      const count = Math.min(this.frames - this.at, length - start);
+      block.forEach((channel, c) => {
+        const waiting = this.rings[c].subarray(this.at, this.at + count);
+        const piece = channel.subarray(start, start + count);
+        this.scratch.set(piece);
+        piece.set(waiting);
+        waiting.set(this.scratch.subarray(0, count));
+      });
+      this.at = (this.at + count) % this.frames;
+      start += count;
     }
-    if (block.length) this.at = at;
   }
 }

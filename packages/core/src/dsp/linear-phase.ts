@@ -1,3 +1,4 @@
+import { kernels, roomFor } from '@tonos/kernels';
 import { kaiser, kaiserBeta, sinc } from './kaiser.ts';
 
 /**
@@ -21,34 +22,40 @@ export function highPassTaps(
   });
 }
 
+const CHUNK = 4096;
+let room: { out: number; taps: number; samples: number } | undefined;
+const MOST_TAPS = 16384;
+
 /** A symmetrical filter of an odd number of taps over one channel; output lags by half of them. */
 export class SymmetricFilter {
-  private held: Float64Array;
+  private readonly kernel = kernels();
+  private readonly half: number;
+  /** From the outermost to the middle one. */
+  private readonly taps: Float32Array;
+  private readonly held: Float32Array;
 
-  constructor(private readonly taps: Float64Array) {
-    this.held = new Float64Array(taps.length - 1);
+  constructor(taps: Float64Array) {
+    room ??= { out: roomFor(CHUNK + 8), taps: roomFor(MOST_TAPS), samples: roomFor(CHUNK + 2 * MOST_TAPS) };
+    this.half = (taps.length - 1) / 2;
+    this.taps = Float32Array.from(taps.subarray(0, this.half + 1));
+    this.held = new Float32Array(taps.length - 1);
   }
 
   /** Filters `samples` into `out`, and writes the input, delayed alike, to `delayed`. */
-  process(samples: Float32Array, out: Float64Array, delayed: Float64Array): void {
-    const { taps } = this;
-    const reach = taps.length - 1;
-    const half = reach / 2;
-    const frames = samples.length;
-    const all = new Float64Array(reach + frames);
-    all.set(this.held);
-    for (let i = 0; i < frames; i++) all[reach + i] = samples[i];
-    for (let i = 0; i < frames; i++) {
-      let even = taps[half] * all[i + half];
-      let odd = 0;
-      for (let k = 0; k < half - 1; k += 2) {
-        even += taps[k] * (all[i + k] + all[i + reach - k]);
-        odd += taps[k + 1] * (all[i + k + 1] + all[i + reach - k - 1]);
-      }
-      if (half % 2) even += taps[half - 1] * (all[i + half - 1] + all[i + half + 1]);
-      out[i] = even + odd;
-      delayed[i] = all[i + half];
+  process(samples: Float32Array, out: Float32Array, delayed: Float32Array): void {
+    const { kernel, half, taps, held } = this;
+    const { f32 } = kernel;
+    const place = room!;
+    const first = place.samples >> 2;
+    f32.set(taps, place.taps >> 2);
+    for (let start = 0; start < samples.length; start += CHUNK) {
+      const frames = Math.min(CHUNK, samples.length - start);
+      f32.set(held, first);
+      f32.set(samples.subarray(start, start + frames), first + held.length);
+      kernel.symmetric(place.samples, frames, place.taps, half, place.out);
+      out.set(f32.subarray(place.out >> 2, (place.out >> 2) + frames), start);
+      delayed.set(f32.subarray(first + half, first + half + frames), start);
+      held.set(f32.subarray(first + frames, first + frames + held.length));
     }
-    this.held = all.slice(frames);
   }
 }

@@ -51,7 +51,7 @@ export const writeFlac: OpenWriter = async (
 ): Promise<AudioWriter> => {
   const { sampleRateHz, channels } = format;
   const bits = bitDepth === 16 ? 16 : 24;
-  const quantiser = new Quantiser(bits);
+  const quantiser = new Quantiser(bits, channels);
   const md5 = createHash('md5');
   const totals: Totals = { frames: 0, smallest: 0, largest: 0, md5: new Uint8Array(16) };
   const held = Array.from({ length: channels }, () => new Int32Array(FRAME_SAMPLES));
@@ -74,9 +74,13 @@ export const writeFlac: OpenWriter = async (
   return {
     write: async (block: Block) => {
       const frames = framesOf(block);
-      for (let i = 0; i < frames; i++) {
-        for (let c = 0; c < channels; c++) held[c][filled] = quantiser.next(block[c][i]);
-        if (++filled === FRAME_SAMPLES) await endFrame();
+      const values = quantiser.next(block);
+      for (let start = 0; start < frames; ) {
+        const count = Math.min(FRAME_SAMPLES - filled, frames - start);
+        for (let c = 0; c < channels; c++) held[c].set(values[c].subarray(start, start + count), filled);
+        filled += count;
+        start += count;
+        if (filled === FRAME_SAMPLES) await endFrame();
       }
     },
     finish: async () => {

@@ -47,7 +47,7 @@ export const writeOpus: OpenWriter = async (bytes, { format, bitrateKbps = 64, n
   await pages.endPage();
 
   // the encoder takes whole numbers of 16 bits
-  const quantiser = new Quantiser(16);
+  const quantiser = new Quantiser(16, channels);
   const packet = Buffer.alloc(PACKET_FRAMES * channels * 2);
   let filled = 0;
   let heard = 0;
@@ -60,8 +60,9 @@ export const writeOpus: OpenWriter = async (bytes, { format, bitrateKbps = 64, n
     await pages.packet(new Uint8Array(encoded), packets * PACKET_FRAMES);
   };
   const take = async (block: Block, frames: number) => {
+    const values = quantiser.next(block);
     for (let i = 0; i < frames; i++) {
-      for (let c = 0; c < channels; c++) packet.writeInt16LE(quantiser.next(block[c][i]), 2 * (filled * channels + c));
+      for (let c = 0; c < channels; c++) packet.writeInt16LE(values[c][i], 2 * (filled * channels + c));
       if (++filled === PACKET_FRAMES) await encode();
     }
   };

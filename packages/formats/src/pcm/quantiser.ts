@@ -1,23 +1,45 @@
-import { Random } from '@tonos/core';
+import { type Block, cut } from '@tonos/core';
+import { held, kernels, MOST_FRAMES, roomFor } from '@tonos/kernels';
 
 const DITHER_SEED = 0x70706;
 
+let room: { state: number; values: number } | undefined;
+
 /**
  * Samples to whole numbers of some bits, with triangular dither of one step each way (TPDF; Lipshitz, Wannamaker, Vanderkooy 1992).
- * Exact zeros stay zeros, so that silence stays silence.
+ * Exact zeros stay zeros, so that silence stays silence. Each channel has noise of its own.
  */
 export class Quantiser {
-  private readonly random = new Random(DITHER_SEED);
   private readonly scale: number;
+  private readonly states: number[];
 
-  constructor(bits: 16 | 24) {
+  constructor(bits: 16 | 24, channels: number) {
     this.scale = 2 ** (bits - 1);
+    this.states = Array.from({ length: channels }, (_, c) => DITHER_SEED + c * 0x9e37);
+    room ??= { state: roomFor(1), values: roomFor(MOST_FRAMES) };
   }
 
-  next(sample: number): number {
-    const { scale } = this;
-    if (sample === 0) return 0;
-    const value = Math.round(sample * scale + this.random.next() - this.random.next());
-    return value >= scale ? scale - 1 : value < -scale ? -scale : value;
+  /** The numbers of each channel. */
+  next(block: Block): Int32Array[] {
+    const out = block.map((channel) => new Int32Array(channel.length));
+    let start = 0;
+    for (const piece of cut(block, MOST_FRAMES)) {
+      piece.forEach((samples, c) => {
+        const values = this.dithered(samples, c) >> 2;
+        out[c].set(kernels().i32.subarray(values, values + samples.length), start);
+      });
+      start += piece[0].length;
+    }
+    return out;
+  }
+
+  /** Where the numbers of at most MOST_FRAMES samples of a channel lie for the next kernel. */
+  dithered(samples: Float32Array, channel: number): number {
+    const kernel = kernels();
+    const { state, values } = room!;
+    kernel.i32[state >> 2] = this.states[channel];
+    kernel.dithered(held(samples), samples.length, this.scale, state, values);
+    this.states[channel] = kernel.i32[state >> 2];
+    return values;
   }
 }

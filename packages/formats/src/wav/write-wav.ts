@@ -1,8 +1,7 @@
-import { type Block, framesOf } from '@tonos/core';
 import { viewOf } from '../bytes/byte-reader.ts';
 import type { ByteWriter } from '../bytes/byte-writer.ts';
 import type { AudioWriter, WriterOptions } from '../format.ts';
-import { Quantiser } from '../pcm/quantiser.ts';
+import { SampleEncoder } from '../pcm/sample-encoder.ts';
 import { bextChunk } from './bext.ts';
 
 /**
@@ -43,40 +42,10 @@ function header({ format, bitDepth = 24, notes }: WriterOptions, dataBytes: numb
   return bytes;
 }
 
-/** Samples to bytes; integers are dithered. */
-class SampleEncoder {
-  private readonly quantiser: Quantiser;
-
-  constructor(private readonly bitDepth: 16 | 24 | 32) {
-    this.quantiser = new Quantiser(bitDepth === 16 ? 16 : 24);
-  }
-
-  encode(block: Block): Uint8Array {
-    const { bitDepth, quantiser } = this;
-    const frames = framesOf(block);
-    const width = bitDepth / 8;
-    const bytes = new Uint8Array(frames * block.length * width);
-    const view = viewOf(bytes);
-    let at = 0;
-    for (let i = 0; i < frames; i++) {
-      for (let c = 0; c < block.length; c++, at += width) {
-        if (bitDepth === 32) view.setFloat32(at, block[c][i], true);
-        else if (bitDepth === 16) view.setInt16(at, quantiser.next(block[c][i]), true);
-        else {
-          const value = quantiser.next(block[c][i]);
-          view.setUint16(at, value & 0xffff, true);
-          view.setInt8(at + 2, value >> 16);
-        }
-      }
-    }
-    return bytes;
-  }
-}
-
 export async function writeWav(bytes: ByteWriter, options: WriterOptions): Promise<AudioWriter> {
   await bytes.write(header(options, 0));
   const headerBytes = bytes.size;
-  const encoder = new SampleEncoder(options.bitDepth ?? 24);
+  const encoder = new SampleEncoder(options.bitDepth ?? 24, options.format.channels);
   return {
     write: (block) => bytes.write(encoder.encode(block)),
     finish: async () => {

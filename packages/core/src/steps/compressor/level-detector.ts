@@ -1,9 +1,10 @@
+import { controlSteps } from '../../dsp/controlled-gain.ts';
 import { MovingAverage } from '../../dsp/moving-average.ts';
 import { SlidingMaximum } from '../../dsp/sliding-extreme.ts';
 import { millisecondsToFrames } from '../../signal/signal.ts';
 
 /**
- * The level of linked channels, sample by sample, lined up with a signal that is delayed by `DETECTOR_DELAY_MS`.
+ * The level of linked channels by control steps, lined up with a signal that is delayed by `DETECTOR_DELAY_MS`.
  *
  * rms: mean square under a triangle of 10 ms (two moving averages in series), which smooths the ripple of a tone. In dB a
  * step upwards shows as soon as the window touches it, so the signal is delayed by less than half the window: attack and
@@ -17,12 +18,12 @@ export class RmsDetector {
   private readonly second: MovingAverage;
 
   constructor(sampleRateHz: number) {
-    const window = Math.max(1, millisecondsToFrames(HALF_WINDOW_MS, sampleRateHz));
+    const window = controlSteps(millisecondsToFrames(HALF_WINDOW_MS, sampleRateHz));
     this.first = new MovingAverage(window);
     this.second = new MovingAverage(window);
   }
 
-  /** @param square mean square of the channels' newest samples; returns the mean square of the window */
+  /** @param square mean square of the newest control step; returns the mean square of the window */
   next(square: number): number {
     // the averages keep fixed point; beyond +18 dBFS they would run over
     return this.second.next(this.first.next(square < 64 ? square : 64));
@@ -35,11 +36,11 @@ export class PeakDetector {
   private readonly hold: SlidingMaximum;
 
   constructor(sampleRateHz: number, holdMs: number) {
-    this.delayed = new Float64Array(Math.max(1, millisecondsToFrames(DETECTOR_DELAY_MS, sampleRateHz)));
-    this.hold = new SlidingMaximum(Math.max(1, millisecondsToFrames(holdMs, sampleRateHz)));
+    this.delayed = new Float64Array(controlSteps(millisecondsToFrames(DETECTOR_DELAY_MS, sampleRateHz)));
+    this.hold = new SlidingMaximum(controlSteps(millisecondsToFrames(holdMs, sampleRateHz)));
   }
 
-  /** @param square largest squared sample of the channels; returns the largest held */
+  /** @param square largest squared sample of the newest control step; returns the largest held */
   next(square: number): number {
     const old = this.delayed[this.at];
     this.delayed[this.at] = square;

@@ -1,5 +1,5 @@
+import { amplify, CONTROL_FRAMES, ControlledGain, StepPower } from '../../dsp/controlled-gain.ts';
 import { DelayLine } from '../../dsp/delay-line.ts';
-import { CONTROL_FRAMES, StraightLines } from '../../dsp/straight-lines.ts';
 import { dbToGain, powerToDb } from '../../signal/decibels.ts';
 import { type Block, framesOf, millisecondsToFrames, type SignalFormat } from '../../signal/signal.ts';
 import { Ballistics } from '../ballistics.ts';
@@ -21,8 +21,10 @@ export class CompressorProcessor implements Processor<CompressorSettings> {
   private readonly ballistics = new Ballistics();
   private makeupDb: number;
   private makeupShare: number;
-  private readonly gain: StraightLines;
-  private gains = new Float64Array(0);
+  private readonly gain: ControlledGain;
+  private readonly power = new StepPower();
+  /** Level of the detectors by the last control step, squared. */
+  private square = { rms: 0, peak: 0 };
 
   constructor(
     private settings: CompressorSettings,
@@ -34,7 +36,7 @@ export class CompressorProcessor implements Processor<CompressorSettings> {
     this.peak = new PeakDetector(format.sampleRateHz, this.holdMs);
     this.makeupDb = settings.makeupDb;
     this.makeupShare = 1 - Math.exp(-CONTROL_FRAMES / format.sampleRateHz / UPDATE_SECONDS);
-    this.gain = new StraightLines(dbToGain(this.makeupDb));
+    this.gain = new ControlledGain(dbToGain(this.makeupDb));
     this.setBallistics();
   }
 
@@ -53,12 +55,15 @@ export class CompressorProcessor implements Processor<CompressorSettings> {
   }
 
   process(block: Block): void {
-    const frames = framesOf(block);
-    if (this.gains.length < frames) this.gains = new Float64Array(frames);
-    this.computeGains(block, frames);
+    const gains = this.gain.over(framesOf(block), this.aim, (from, to, isEnd) => {
+      this.power.hear(block, from, to);
+      if (!isEnd) return;
+      const { meanSquare, largest } = this.power.end(block.length);
+      this.square.rms = this.rms.next(meanSquare);
+      this.square.peak = this.peak.next(largest);
+    });
     this.delay.process(block);
-    const { gains } = this;
-    for (const channel of block) for (let i = 0; i < frames; i++) channel[i] *= gains[i];
+    amplify(block, gains);
   }
 
   private get holdMs(): number {
@@ -72,30 +77,14 @@ export class CompressorProcessor implements Processor<CompressorSettings> {
     this.ballistics.set(attackMs / 1000, release / 1000, CONTROL_FRAMES / this.format.sampleRateHz);
   }
 
-  private computeGains(block: Block, frames: number): void {
-    const channels = block.length;
-    const usesPeak = this.settings.detector === 'peak';
-    for (let i = 0; i < frames; i++) {
-      let sum = 0;
-      let largest = 0;
-      for (let c = 0; c < channels; c++) {
-        const square = block[c][i] * block[c][i];
-        sum += square;
-        if (square > largest) largest = square;
-      }
-      const meanSquare = this.rms.next(sum / channels);
-      const peakSquare = this.peak.next(largest);
-      if (this.gain.isDue) this.aim(usesPeak ? peakSquare : meanSquare);
-      this.gains[i] = this.gain.next();
-    }
-  }
-
-  private aim(square: number): void {
-    const { thresholdDb, ratio, kneeDb, makeupDb } = this.settings;
+  /** The gain after the next control step. */
+  private readonly aim = (): number => {
+    const { thresholdDb, ratio, kneeDb, makeupDb, detector } = this.settings;
+    const square = this.square[detector];
     const wanted = square > 1e-14 ? gainReductionDb(powerToDb(square), thresholdDb, ratio, kneeDb) : 0;
     const reduction = this.ballistics.next(wanted);
     const makeupStep = makeupDb - this.makeupDb;
     this.makeupDb = Math.abs(makeupStep) < 1e-6 ? makeupDb : this.makeupDb + this.makeupShare * makeupStep;
-    this.gain.aim(dbToGain(this.makeupDb - reduction));
-  }
+    return dbToGain(this.makeupDb - reduction);
+  };
 }

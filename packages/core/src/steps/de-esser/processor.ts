@@ -1,7 +1,7 @@
+import { CONTROL_FRAMES, ControlledGain, controlSteps, StepPower } from '../../dsp/controlled-gain.ts';
 import { DelayLine } from '../../dsp/delay-line.ts';
 import { highPassTaps, SymmetricFilter } from '../../dsp/linear-phase.ts';
 import { MovingAverage } from '../../dsp/moving-average.ts';
-import { CONTROL_FRAMES, StraightLines } from '../../dsp/straight-lines.ts';
 import { dbToGain, powerToDb } from '../../signal/decibels.ts';
 import { type Block, framesOf, millisecondsToFrames, type SignalFormat } from '../../signal/signal.ts';
 import { Ballistics } from '../ballistics.ts';
@@ -26,15 +26,16 @@ export class DeEsserProcessor implements Processor<DeEsserSettings> {
   readonly latencyFrames: number;
   private readonly filters: (SymmetricFilter | undefined)[];
   private readonly wait: { whole: DelayLine; band: DelayLine };
-  private readonly bandPower: MovingAverage;
-  private readonly wholePower: MovingAverage;
+  private readonly averages: { band: MovingAverage; whole: MovingAverage };
+  private readonly powers = { band: new StepPower(), whole: new StepPower() };
+  /** Mean squares over the window by the last control step. */
+  private readonly squares = { band: 0, whole: 0 };
   private readonly ballistics = new Ballistics();
   /** Share of the band that is taken away. */
-  private readonly taken = new StraightLines(0);
+  private readonly taken = new ControlledGain(0);
   private size = 0;
-  private bands: Float64Array[] = [];
-  private wholes: Float64Array[] = [];
-  private shares = new Float64Array(0);
+  private bands: Float32Array[] = [];
+  private wholes: Float32Array[] = [];
 
   constructor(
     private settings: DeEsserSettings,
@@ -49,8 +50,8 @@ export class DeEsserProcessor implements Processor<DeEsserSettings> {
     const waits = Math.floor(window / 2);
     this.wait = { whole: new DelayLine(channels, waits), band: new DelayLine(channels, waits) };
     this.latencyFrames = taps ? (taps.length - 1) / 2 + waits : 0;
-    this.bandPower = new MovingAverage(window);
-    this.wholePower = new MovingAverage(window);
+    const steps = controlSteps(window);
+    this.averages = { band: new MovingAverage(steps), whole: new MovingAverage(steps) };
     this.ballistics.set(ATTACK_SECONDS, RELEASE_SECONDS, CONTROL_FRAMES / rate);
   }
 
@@ -67,45 +68,36 @@ export class DeEsserProcessor implements Processor<DeEsserSettings> {
     const frames = framesOf(block);
     if (!this.filters[0] || !frames) return;
     if (this.size < frames) this.grow(frames, block.length);
-    const { bands, wholes, shares } = this;
-    block.forEach((channel, c) => {
-      this.filters[c]!.process(channel, bands[c], wholes[c]);
+    const bands = this.bands.map((band) => band.subarray(0, frames));
+    const wholes = this.wholes.map((whole) => whole.subarray(0, frames));
+    block.forEach((channel, c) => this.filters[c]!.process(channel, bands[c], wholes[c]));
+    const shares = this.taken.over(frames, this.aim, (from, to, isEnd) => {
+      this.powers.band.hear(bands, from, to);
+      this.powers.whole.hear(wholes, from, to);
+      if (!isEnd) return;
+      for (const part of ['band', 'whole'] as const)
+        this.squares[part] = this.averages[part].next(Math.min(64, this.powers[part].end(block.length).meanSquare));
     });
-    for (let i = 0; i < frames; i++) {
-      let band = 0;
-      let whole = 0;
-      for (let c = 0; c < block.length; c++) {
-        band += bands[c][i] * bands[c][i];
-        whole += wholes[c][i] * wholes[c][i];
-      }
-      const bandPower = this.bandPower.next(Math.min(64, band / block.length));
-      const wholePower = this.wholePower.next(Math.min(64, whole / block.length));
-      if (this.taken.isDue) this.aim(bandPower, wholePower);
-      shares[i] = this.taken.next();
-    }
-    const bandBlock = bands.map((band) => Float32Array.from(band.subarray(0, frames)));
+    this.wait.whole.process(wholes);
+    this.wait.band.process(bands);
     block.forEach((channel, c) => {
-      for (let i = 0; i < frames; i++) channel[i] = wholes[c][i];
-    });
-    this.wait.whole.process(block);
-    this.wait.band.process(bandBlock);
-    block.forEach((channel, c) => {
-      for (let i = 0; i < frames; i++) channel[i] -= shares[i] * bandBlock[c][i];
+      const [whole, band] = [wholes[c], bands[c]];
+      for (let i = 0; i < frames; i++) channel[i] = whole[i] - shares[i] * band[i];
     });
   }
 
   private grow(frames: number, channels: number): void {
     this.size = frames;
-    this.bands = Array.from({ length: channels }, () => new Float64Array(frames));
-    this.wholes = this.bands.map(() => new Float64Array(frames));
-    this.shares = new Float64Array(frames);
+    this.bands = Array.from({ length: channels }, () => new Float32Array(frames));
+    this.wholes = this.bands.map(() => new Float32Array(frames));
   }
 
-  private aim(bandPower: number, wholePower: number): void {
+  /** The share after the next control step. */
+  private readonly aim = (): number => {
     const { thresholdDb, rangeDb } = this.settings;
-    const wholeDb = powerToDb(wholePower + 1e-20);
-    const over = powerToDb(bandPower + 1e-20) - wholeDb - thresholdDb;
+    const wholeDb = powerToDb(this.squares.whole + 1e-20);
+    const over = powerToDb(this.squares.band + 1e-20) - wholeDb - thresholdDb;
     const wanted = wholeDb > LEAST_DB ? Math.min(rangeDb, Math.max(0, over)) : 0;
-    this.taken.aim(1 - dbToGain(-this.ballistics.next(wanted)));
-  }
+    return 1 - dbToGain(-this.ballistics.next(wanted));
+  };
 }

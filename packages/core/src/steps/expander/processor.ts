@@ -1,5 +1,5 @@
+import { amplify, CONTROL_FRAMES, ControlledGain, StepPower } from '../../dsp/controlled-gain.ts';
 import { DelayLine } from '../../dsp/delay-line.ts';
-import { CONTROL_FRAMES, StraightLines } from '../../dsp/straight-lines.ts';
 import { dbToGain, powerToDb } from '../../signal/decibels.ts';
 import { type Block, framesOf, millisecondsToFrames, type SignalFormat } from '../../signal/signal.ts';
 import { Ballistics } from '../ballistics.ts';
@@ -25,8 +25,9 @@ export class ExpanderProcessor implements Processor<ExpanderSettings> {
   private open = false;
   /** Control steps since the level was last over the threshold. */
   private sinceLoud = Number.POSITIVE_INFINITY;
-  private readonly gain = new StraightLines(1);
-  private gains = new Float64Array(0);
+  private readonly gain = new ControlledGain(1);
+  private readonly power = new StepPower();
+  private meanSquare = 0;
 
   constructor(
     private settings: ExpanderSettings,
@@ -49,18 +50,12 @@ export class ExpanderProcessor implements Processor<ExpanderSettings> {
   }
 
   process(block: Block): void {
-    const frames = framesOf(block);
-    if (this.gains.length < frames) this.gains = new Float64Array(frames);
-    const { gains } = this;
-    for (let i = 0; i < frames; i++) {
-      let sum = 0;
-      for (let c = 0; c < block.length; c++) sum += block[c][i] * block[c][i];
-      const meanSquare = this.detector.next(sum / block.length);
-      if (this.gain.isDue) this.aim(meanSquare);
-      gains[i] = this.gain.next();
-    }
+    const gains = this.gain.over(framesOf(block), this.aim, (from, to, isEnd) => {
+      this.power.hear(block, from, to);
+      if (isEnd) this.meanSquare = this.detector.next(this.power.end(block.length).meanSquare);
+    });
     this.delay.process(block);
-    for (const channel of block) for (let i = 0; i < frames; i++) channel[i] *= gains[i];
+    amplify(block, gains);
   }
 
   private setBallistics(): void {
@@ -69,8 +64,9 @@ export class ExpanderProcessor implements Processor<ExpanderSettings> {
     this.ballistics.set(releaseMs / 1000, attackMs / 1000, CONTROL_FRAMES / this.format.sampleRateHz);
   }
 
-  private aim(meanSquare: number): void {
-    const levelDb = powerToDb(meanSquare + 1e-20);
+  /** The gain after the next control step. */
+  private readonly aim = (): number => {
+    const levelDb = powerToDb(this.meanSquare + 1e-20);
     const { thresholdDb, holdMs } = this.settings;
     if (levelDb >= thresholdDb) {
       this.open = true;
@@ -81,6 +77,6 @@ export class ExpanderProcessor implements Processor<ExpanderSettings> {
       if (!held && levelDb < thresholdDb - HYSTERESIS_DB) this.open = false;
     }
     const reduction = this.ballistics.next(this.open ? 0 : expansionDb(levelDb, this.settings));
-    this.gain.aim(dbToGain(-reduction));
-  }
+    return dbToGain(-reduction);
+  };
 }

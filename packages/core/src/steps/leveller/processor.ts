@@ -1,4 +1,4 @@
-import { CONTROL_FRAMES, StraightLines } from '../../dsp/straight-lines.ts';
+import { amplify, CONTROL_FRAMES, ControlledGain } from '../../dsp/controlled-gain.ts';
 import { dbToGain } from '../../signal/decibels.ts';
 import { type Block, framesOf, type SignalFormat } from '../../signal/signal.ts';
 import type { Processor } from '../step.ts';
@@ -16,8 +16,7 @@ export class LevellerProcessor implements Processor<LevellerSettings> {
   private offsetDb = 0;
   private readonly settle: number;
   private gainDb: number;
-  private readonly gain: StraightLines;
-  private gains = new Float64Array(0);
+  private readonly gain: ControlledGain;
 
   constructor(
     private settings: LevellerSettings,
@@ -27,7 +26,7 @@ export class LevellerProcessor implements Processor<LevellerSettings> {
   ) {
     this.curve = gainCurve(findings.levels, settings);
     this.gainDb = this.curveAt(frame);
-    this.gain = new StraightLines(dbToGain(this.gainDb));
+    this.gain = new ControlledGain(dbToGain(this.gainDb));
     this.settle = Math.exp(-CONTROL_FRAMES / format.sampleRateHz / UPDATE_SECONDS);
   }
 
@@ -43,22 +42,18 @@ export class LevellerProcessor implements Processor<LevellerSettings> {
   }
 
   process(block: Block): void {
-    const frames = framesOf(block);
-    if (this.gains.length < frames) this.gains = new Float64Array(frames);
-    for (let i = 0; i < frames; i++) {
-      if (this.gain.isDue) this.aim();
-      this.gains[i] = this.gain.next();
-      this.frame++;
-    }
-    const { gains } = this;
-    for (const channel of block) for (let i = 0; i < frames; i++) channel[i] *= gains[i];
+    const hear = (from: number, to: number) => {
+      this.frame += to - from;
+    };
+    amplify(block, this.gain.over(framesOf(block), this.aim, hear));
   }
 
-  private aim(): void {
+  /** The gain after the next control step. */
+  private readonly aim = (): number => {
     this.offsetDb = Math.abs(this.offsetDb) < 1e-4 ? 0 : this.offsetDb * this.settle;
     this.gainDb = this.curveAt(this.frame + CONTROL_FRAMES) + this.offsetDb;
-    this.gain.aim(dbToGain(this.gainDb));
-  }
+    return dbToGain(this.gainDb);
+  };
 
   /** Point i holds in the middle of its tenth of a second. */
   private curveAt(frame: number): number {

@@ -27,17 +27,12 @@ const STEPS = 1024;
 const LOG_LEAST = Math.log(LEAST);
 const PER_LOG = STEPS / (Math.log(MOST) - LOG_LEAST);
 
-/** exp(E1(v) / 2) over log v: E1 itself is far too slow for a bin. */
-const TABLE = Float64Array.from({ length: STEPS + 2 }, (_, i) =>
-  Math.exp(0.5 * exponentialIntegral(Math.exp(LOG_LEAST + i / PER_LOG))),
-);
-
-export function logSpectralGain(xi: number, gamma: number): number {
-  const wiener = xi / (1 + xi);
-  const v = gamma * wiener;
-  if (v >= MOST) return wiener;
-  const at = (Math.log(v > LEAST ? v : LEAST) - LOG_LEAST) * PER_LOG;
-  const index = at | 0;
-  const share = at - index;
-  return wiener * (TABLE[index] * (1 - share) + TABLE[index + 1] * share);
-}
+/** exp(E1(v) / 2) over log v, for the kernel: E1 itself is far too slow for a bin. Beyond `most` it is 1 within 1e-10. */
+export const RISE_TABLE = {
+  values: Float32Array.from({ length: STEPS + 2 }, (_, i) =>
+    Math.exp(0.5 * exponentialIntegral(Math.exp(LOG_LEAST + i / PER_LOG))),
+  ),
+  logLeast: LOG_LEAST,
+  perLog: PER_LOG,
+  most: MOST,
+} as const;

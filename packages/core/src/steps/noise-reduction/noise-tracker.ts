@@ -1,3 +1,5 @@
+import { spectrumRoom } from './spectrum-room.ts';
+
 /**
  * Follows the noise while somebody speaks: the noise power of a bin is renewed by its expected value given how likely
  * speech is there. Gerkmann and Hendriks, "Unbiased MMSE-based noise power estimation with low complexity and low
@@ -7,35 +9,41 @@ const SPEECH_SNR = 10 ** 1.5; // a-priori SNR of speech where it is present: 15 
 const STUCK = 0.99;
 
 export class NoiseTracker {
-  readonly powers: Float64Array;
-  private readonly presence: Float64Array;
+  readonly powers: Float32Array;
+  private readonly room;
+  private readonly presence: Float32Array;
   private readonly keep: number;
   private readonly keepPresence: number;
   private hops = 0;
   private readonly settleHops: number;
 
-  constructor(bins: number, hopSeconds: number) {
-    this.powers = new Float64Array(bins);
-    this.presence = new Float64Array(bins);
+  constructor(
+    private readonly bins: number,
+    hopSeconds: number,
+  ) {
+    this.room = spectrumRoom(bins);
+    this.powers = new Float32Array(bins);
+    this.presence = new Float32Array(bins);
     this.keep = Math.exp(-hopSeconds / 0.072); // 0.8 a 16 ms hop, as published
     this.keepPresence = Math.exp(-hopSeconds / 0.152); // 0.9
     this.settleHops = Math.max(1, Math.round(0.1 / hopSeconds));
   }
 
   /** Takes the |X|^2 of a spectrum; `powers` then holds the noise. */
-  next(power: Float64Array): void {
-    const { powers, presence, keep, keepPresence } = this;
+  next(power: Float32Array): void {
+    const { powers, presence, bins, keep, keepPresence } = this;
     if (this.hops < this.settleHops) {
       this.hops++;
-      for (let k = 0; k < power.length; k++) powers[k] += (power[k] - powers[k]) / this.hops;
+      for (let k = 0; k < bins; k++) powers[k] += (power[k] - powers[k]) / this.hops;
       return;
     }
-    for (let k = 0; k < power.length; k++) {
-      const noise = powers[k] > 1e-20 ? powers[k] : 1e-20;
-      const likely = 1 / (1 + (1 + SPEECH_SNR) * Math.exp((-power[k] / noise) * (SPEECH_SNR / (1 + SPEECH_SNR))));
-      presence[k] = keepPresence * presence[k] + (1 - keepPresence) * likely;
-      const p = presence[k] > STUCK && likely > STUCK ? STUCK : likely;
-      powers[k] = keep * noise + (1 - keep) * (p * noise + (1 - p) * power[k]);
-    }
+    const { kernel, slots } = this.room;
+    const [heard, noise, likely] = slots;
+    kernel.f32.set(power, heard >> 2);
+    kernel.f32.set(powers, noise >> 2);
+    kernel.f32.set(presence, likely >> 2);
+    kernel.trackedNoise(heard, noise, likely, bins, SPEECH_SNR, keep, keepPresence, STUCK);
+    powers.set(kernel.f32.subarray(noise >> 2, (noise >> 2) + bins));
+    presence.set(kernel.f32.subarray(likely >> 2, (likely >> 2) + bins));
   }
 }

@@ -39,17 +39,15 @@ class ChannelCleaner {
   private readonly stft: Stft;
   private readonly tracker: NoiseTracker | undefined;
   private readonly gain: SpectralGain;
-  private readonly power: Float64Array;
+  private readonly power: Float32Array;
+  private readonly noise: Float32Array | undefined;
 
-  constructor(
-    size: number,
-    hopSeconds: number,
-    private readonly noise: readonly number[] | undefined,
-  ) {
+  constructor(size: number, hopSeconds: number, noise: readonly number[] | undefined) {
     this.stft = new Stft(size);
+    this.noise = noise && Float32Array.from(noise);
     this.tracker = noise ? undefined : new NoiseTracker(this.stft.bins, hopSeconds);
     this.gain = new SpectralGain(this.stft.bins, hopSeconds);
-    this.power = new Float64Array(this.stft.bins);
+    this.power = new Float32Array(this.stft.bins);
   }
 
   process(channel: Float32Array, settings: NoiseReductionSettings): void {

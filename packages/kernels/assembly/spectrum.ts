@@ -1,0 +1,159 @@
+// What noise reduction does to every bin of a spectrum. Arrays hold bins rounded up to a multiple of four.
+
+import { exp4, log4 } from './exponential';
+
+/** |X|^2. */
+export function powers(re: usize, im: usize, bins: i32, out: usize): void {
+  for (let k: usize = 0; k < (<usize>bins) << 2; k += 16) {
+    const r = v128.load(re + k);
+    const i = v128.load(im + k);
+    v128.store(out + k, f32x4.add(f32x4.mul(r, r), f32x4.mul(i, i)));
+  }
+}
+
+/** Both parts times a gain. */
+export function amplified(re: usize, im: usize, bins: i32, gains: usize): void {
+  for (let k: usize = 0; k < (<usize>bins) << 2; k += 16) {
+    const g = v128.load(gains + k);
+    v128.store(re + k, f32x4.mul(g, v128.load(re + k)));
+    v128.store(im + k, f32x4.mul(g, v128.load(im + k)));
+  }
+}
+
+/**
+ * Probability that speech is there, from power summed over `reach` neighbours to either side and the frame before, against what noise
+ * alone would give.
+ */
+export function presence(
+  power: usize,
+  last: usize,
+  noise: usize,
+  bins: i32,
+  margin: f32,
+  reach: i32,
+  speechSnr: f32,
+  out: usize,
+): void {
+  let heard: f64 = 0;
+  let expected: f64 = 0;
+  let from = 0;
+  let to = 0;
+  const slope = <f64>speechSnr / (1 + <f64>speechSnr);
+  for (let k = 0; k < bins; k++) {
+    for (; to < bins && to <= k + reach; to++) {
+      const at = (<usize>to) << 2;
+      heard += <f64>load<f32>(power + at) + <f64>load<f32>(last + at);
+      expected += 2 * <f64>load<f32>(noise + at);
+    }
+    for (; from < k - reach; from++) {
+      const at = (<usize>from) << 2;
+      heard -= <f64>load<f32>(power + at) + <f64>load<f32>(last + at);
+      expected -= 2 * <f64>load<f32>(noise + at);
+    }
+    // the mean of many bins hardly strays from 1 in noise: a likelihood that counts them
+    const snr = heard / (expected * margin + 1e-20);
+    store<f32>(out + ((<usize>k) << 2), <f32>min(80, (snr - 1) * slope * sqrt(<f64>(to - from))));
+  }
+  const prior = f32x4.splat(1 + speechSnr);
+  const one = f32x4.splat(1);
+  for (let k: usize = 0; k < (<usize>bins) << 2; k += 16) {
+    const absent = f32x4.mul(prior, exp4(f32x4.neg(v128.load(out + k))));
+    v128.store(out + k, f32x4.div(one, f32x4.add(one, absent)));
+  }
+}
+
+/** Reads the table at a place between its values. */
+function tableAt(table: usize, at: f32): f32 {
+  const index = <i32>at;
+  const share = at - <f32>index;
+  const place = table + ((<usize>index) << 2);
+  return load<f32>(place) * (1 - share) + load<f32>(place, 4) * share;
+}
+
+/**
+ * The gain of every bin: decision-directed a-priori SNR, log-spectral-amplitude gain, weighed by the probability of speech down to `floor`.
+ * `previous`: gain^2 gamma of the frame before, renewed. `table`: exp(E1(v) / 2) over log v from `logLeast` in steps of
+ * 1 / `perLog`, up to v = `most`.
+ */
+export function spectralGains(
+  power: usize,
+  noise: usize,
+  probability: usize,
+  previous: usize,
+  gains: usize,
+  bins: i32,
+  margin: f32,
+  floor: f32,
+  decision: f32,
+  leastXi: f32,
+  keep: f32,
+  table: usize,
+  logLeast: f32,
+  perLog: f32,
+  most: f32,
+): void {
+  const one = f32x4.splat(1);
+  const logFloor = log4(f32x4.splat(floor));
+  const least = f32x4.splat(<f32>Math.exp(logLeast));
+  for (let k: usize = 0; k < (<usize>bins) << 2; k += 16) {
+    const lambda = f32x4.add(f32x4.mul(v128.load(noise + k), f32x4.splat(margin)), f32x4.splat(1e-20));
+    const gamma = f32x4.min(f32x4.div(v128.load(power + k), lambda), f32x4.splat(1e4));
+    const instant = f32x4.max(f32x4.sub(gamma, one), f32x4.splat(0));
+    const xi = f32x4.max(
+      f32x4.add(
+        f32x4.mul(f32x4.splat(decision), v128.load(previous + k)),
+        f32x4.mul(f32x4.splat(1 - decision), instant),
+      ),
+      f32x4.splat(leastXi),
+    );
+    const wiener = f32x4.div(xi, f32x4.add(one, xi));
+    const v = f32x4.min(f32x4.max(f32x4.mul(gamma, wiener), least), f32x4.splat(most));
+    const at = f32x4.mul(f32x4.sub(log4(v), f32x4.splat(logLeast)), f32x4.splat(perLog));
+    let rise = f32x4.splat(tableAt(table, f32x4.extract_lane(at, 0)));
+    rise = f32x4.replace_lane(rise, 1, tableAt(table, f32x4.extract_lane(at, 1)));
+    rise = f32x4.replace_lane(rise, 2, tableAt(table, f32x4.extract_lane(at, 2)));
+    rise = f32x4.replace_lane(rise, 3, tableAt(table, f32x4.extract_lane(at, 3)));
+    const speech = f32x4.min(one, f32x4.max(f32x4.mul(wiener, rise), f32x4.splat(floor)));
+    v128.store(previous + k, f32x4.mul(f32x4.mul(speech, speech), gamma));
+    const p = v128.load(probability + k);
+    const wanted = exp4(f32x4.add(f32x4.mul(p, log4(speech)), f32x4.mul(f32x4.sub(one, p), logFloor)));
+    // gains rise at once, for onsets, and fall slowly
+    const before = v128.load(gains + k);
+    const fallen = f32x4.add(f32x4.mul(f32x4.splat(keep), before), f32x4.mul(f32x4.splat(1 - keep), wanted));
+    v128.store(gains + k, f32x4.max(wanted, fallen));
+  }
+}
+
+/**
+ * The noise of every bin, renewed by its expected value given how likely speech is there. `likely`: smoothed over time, kept between
+ * calls.
+ */
+export function trackedNoise(
+  power: usize,
+  noise: usize,
+  likely: usize,
+  bins: i32,
+  speechSnr: f32,
+  keep: f32,
+  keepLikely: f32,
+  stuck: f32,
+): void {
+  const one = f32x4.splat(1);
+  const slope = f32x4.splat(-speechSnr / (1 + speechSnr));
+  for (let k: usize = 0; k < (<usize>bins) << 2; k += 16) {
+    const heard = v128.load(power + k);
+    const held = f32x4.max(v128.load(noise + k), f32x4.splat(1e-20));
+    const absent = f32x4.mul(f32x4.splat(1 + speechSnr), exp4(f32x4.mul(f32x4.div(heard, held), slope)));
+    const here = f32x4.div(one, f32x4.add(one, absent));
+    const smooth = f32x4.add(
+      f32x4.mul(f32x4.splat(keepLikely), v128.load(likely + k)),
+      f32x4.mul(f32x4.splat(1 - keepLikely), here),
+    );
+    v128.store(likely + k, smooth);
+    const most = f32x4.splat(stuck);
+    const isStuck = v128.and(f32x4.gt(smooth, most), f32x4.gt(here, most));
+    const p = v128.bitselect(most, here, isStuck);
+    const expected = f32x4.add(f32x4.mul(p, held), f32x4.mul(f32x4.sub(one, p), heard));
+    v128.store(noise + k, f32x4.add(f32x4.mul(f32x4.splat(keep), held), f32x4.mul(f32x4.splat(1 - keep), expected)));
+  }
+}
