@@ -3,9 +3,20 @@ export { exponentials, logarithms } from './exponential';
 export { realForward, realInverse } from './fft';
 export { symmetric } from './fir';
 export { halve } from './half-band';
-export { weightedEnergy } from './k-weighting';
-export { energy, extremes, hasBeyond, hasFlat, peak, peaksOfStrides, product, sum, zeros } from './levels';
+export { weightedEnergies, weightedEnergy } from './k-weighting';
+export {
+  energy,
+  extremes,
+  hasBeyond,
+  hasFlat,
+  peak,
+  peaksOfStrides,
+  product,
+  squaresOfGroups,
+  sum,
+  zeros,
+} from './levels';
 export { dithered, from16, from24, to16, to24 } from './pcm';
 export { allocate } from './scratch';
-export { amplified, powers, presence, spectralGains, trackedNoise } from './spectrum';
+export { addPowers, amplified, bandPowers, powers, presence, spectralGains, trackedNoise } from './spectrum';
 export { largestBetween, peaksBetween } from './true-peak';

@@ -11,6 +11,39 @@ export function powers(re: usize, im: usize, bins: i32, out: usize): void {
   }
 }
 
+/** Adds the power of each band to `out`: bins from edges[b] up to edges[b + 1], those as whole numbers. */
+export function bandPowers(re: usize, im: usize, edges: usize, bands: i32, out: usize): void {
+  for (let b = 0; b < bands; b++) {
+    let k = load<i32>(edges + ((<usize>b) << 2));
+    const end = load<i32>(edges + ((<usize>b) << 2), 4);
+    let four = f32x4.splat(0);
+    for (; k + 4 <= end; k += 4) {
+      const r = v128.load(re + ((<usize>k) << 2));
+      const i = v128.load(im + ((<usize>k) << 2));
+      four = f32x4.add(four, f32x4.add(f32x4.mul(r, r), f32x4.mul(i, i)));
+    }
+    let sum = <f64>f32x4.extract_lane(four, 0) + <f64>f32x4.extract_lane(four, 1);
+    sum += <f64>f32x4.extract_lane(four, 2) + <f64>f32x4.extract_lane(four, 3);
+    for (; k < end; k++) {
+      const r = load<f32>(re + ((<usize>k) << 2));
+      const i = load<f32>(im + ((<usize>k) << 2));
+      sum += <f64>(r * r + i * i);
+    }
+    const at = out + ((<usize>b) << 3);
+    store<f64>(at, load<f64>(at) + sum);
+  }
+}
+
+/** Adds |X|^2 to sums in double precision. */
+export function addPowers(re: usize, im: usize, bins: i32, sums: usize): void {
+  for (let k = 0; k < bins; k++) {
+    const r = <f64>load<f32>(re + ((<usize>k) << 2));
+    const i = <f64>load<f32>(im + ((<usize>k) << 2));
+    const at = sums + ((<usize>k) << 3);
+    store<f64>(at, load<f64>(at) + (r * r + i * i));
+  }
+}
+
 /** Both parts times a gain. */
 export function amplified(re: usize, im: usize, bins: i32, gains: usize): void {
   for (let k: usize = 0; k < (<usize>bins) << 2; k += 16) {

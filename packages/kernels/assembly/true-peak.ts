@@ -59,7 +59,10 @@ export function largestBetween(samples: usize, frames: i32, strides: usize, taps
   return most;
 }
 
-/** Writes the peak of each interval; those that stay under `floor` are read roughly, or as their first sample alone. */
+/**
+ * Writes the peak of each interval; those that stay under `floor` are read roughly, or as their first sample alone. Returns the largest
+ * of all.
+ */
 export function peaksBetween(
   samples: usize,
   frames: i32,
@@ -68,17 +71,18 @@ export function peaksBetween(
   bound: f32,
   floor: f32,
   out: usize,
-): void {
+): f32 {
+  let most: f32 = 0;
   for (let from = 0; from < frames; from += STRIDE) {
     const mayExceed = largestFrom(strides) * bound > floor;
     strides += 4;
     const to = min(frames, from + STRIDE);
     for (let i = from; i < to; i++) {
       const at = samples + ((<usize>i) << 2);
-      store<f32>(
-        out + ((<usize>i) << 2),
-        mayExceed ? intervalPeak(at, taps, floor) : abs(load<f32>(at, 4 * (HALF - 1))),
-      );
+      const peak = mayExceed ? intervalPeak(at, taps, floor) : abs(load<f32>(at, 4 * (HALF - 1)));
+      most = max(most, peak);
+      store<f32>(out + ((<usize>i) << 2), peak);
     }
   }
+  return most;
 }

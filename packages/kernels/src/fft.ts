@@ -49,6 +49,12 @@ function planOf(size: number): Plan {
   return plan;
 }
 
+/** Where real and imaginary parts lie for kernels. */
+export interface Spectrum {
+  readonly re: number;
+  readonly im: number;
+}
+
 /** Real FFT of `size` samples (a power of two) to size / 2 + 1 bins, and back, in single precision. */
 export class RealFft {
   readonly bins: number;
@@ -71,35 +77,71 @@ export class RealFft {
 
   /** @param samples `size` values, taken times the window; @param re, @param im `bins` values each, X[k] = sum x[n] exp(-2 pi i k n / size) */
   forward(samples: Float32Array, re: Float32Array, im: Float32Array, window?: WindowName): void {
-    const { kernel, plan, bins } = this;
-    const { f32 } = kernel;
-    f32.set(samples, work.samples >> 2);
-    const shape = window ? this.window(window) : 0;
-    kernel.realForward(work.samples, shape, work.re, work.im, plan.n, plan.twiddles, plan.turns, work.scratch);
-    re.set(f32.subarray(work.re >> 2, (work.re >> 2) + bins));
-    im.set(f32.subarray(work.im >> 2, (work.im >> 2) + bins));
+    const { f32 } = this.kernel;
+    const spectrum = this.spectrumOf(samples, window);
+    re.set(f32.subarray(spectrum.re >> 2, (spectrum.re >> 2) + this.bins));
+    im.set(f32.subarray(spectrum.im >> 2, (spectrum.im >> 2) + this.bins));
   }
 
   /** The inverse of `forward`, 1 / size included. Reads `bins` values, writes `size` samples. */
   inverse(re: Float32Array, im: Float32Array, samples: Float32Array): void {
-    const { kernel, plan, size } = this;
-    const { f32 } = kernel;
+    const { f32 } = this.kernel;
     f32.set(re, work.re >> 2);
     f32.set(im, work.im >> 2);
-    kernel.realInverse(work.re, work.im, work.samples, 0, plan.n, plan.twiddles, plan.turns, work.scratch);
-    samples.set(f32.subarray(work.samples >> 2, (work.samples >> 2) + size));
+    this.back(0);
+    samples.set(f32.subarray(work.samples >> 2, (work.samples >> 2) + this.size));
   }
 
-  /** The inverse, taken times the window and added to what `output` holds: overlap-add. */
+  /** As `forward`, but the spectrum stays where kernels read and change it, until the next transform of this thread. */
+  spectrumOf(samples: Float32Array, window?: WindowName): Spectrum {
+    const { kernel, plan } = this;
+    kernel.f32.set(samples, work.samples >> 2);
+    const shape = window ? this.window(window) : 0;
+    kernel.realForward(work.samples, shape, work.re, work.im, plan.n, plan.twiddles, plan.turns, work.scratch);
+    return work;
+  }
+
+  /** The inverse of the spectrum that is there, taken times the window and added to what `output` holds: overlap-add. */
+  addInverse(output: Float32Array, window: WindowName): void {
+    const { f32 } = this.kernel;
+    f32.set(output, work.samples >> 2);
+    this.back(this.window(window));
+    output.set(f32.subarray(work.samples >> 2, (work.samples >> 2) + this.size));
+  }
+
+  /** As `addInverse`, of a spectrum that is given. */
   inverseOnto(re: Float32Array, im: Float32Array, output: Float32Array, window: WindowName): void {
-    const { kernel, plan, size } = this;
-    const { f32 } = kernel;
-    const shape = this.window(window);
+    const { f32 } = this.kernel;
     f32.set(re, work.re >> 2);
     f32.set(im, work.im >> 2);
-    f32.set(output, work.samples >> 2);
-    kernel.realInverse(work.re, work.im, work.samples, shape, plan.n, plan.twiddles, plan.turns, work.scratch);
-    output.set(f32.subarray(work.samples >> 2, (work.samples >> 2) + size));
+    this.addInverse(output, window);
+  }
+
+  /** Adds |X|^2 of windowed samples to `powers`, one value a bin. */
+  addPowers(samples: Float32Array, window: WindowName, powers: Float64Array): void {
+    const { kernel, bins } = this;
+    const { re, im } = this.spectrumOf(samples, window);
+    // the transform's own room is free again
+    const sums = work.scratch;
+    kernel.f64.set(powers, sums >> 3);
+    kernel.addPowers(re, im, bins, sums);
+    powers.set(kernel.f64.subarray(sums >> 3, (sums >> 3) + bins));
+  }
+
+  /** As `addPowers`, summed over bands: of bins edges[b] to edges[b + 1] - 1. */
+  addBandPowers(samples: Float32Array, window: WindowName, edges: Int32Array, powers: Float64Array): void {
+    const { kernel } = this;
+    const { re, im } = this.spectrumOf(samples, window);
+    const [where, sums] = [work.scratch, work.samples];
+    kernel.i32.set(edges, where >> 2);
+    kernel.f64.set(powers, sums >> 3);
+    kernel.bandPowers(re, im, where, powers.length, sums);
+    powers.set(kernel.f64.subarray(sums >> 3, (sums >> 3) + powers.length));
+  }
+
+  private back(window: number): void {
+    const { kernel, plan } = this;
+    kernel.realInverse(work.re, work.im, work.samples, window, plan.n, plan.twiddles, plan.turns, work.scratch);
   }
 
   private window(name: WindowName): number {

@@ -15,6 +15,18 @@ interface Exports {
   hasBeyond(samples: number, frames: number, largest: number): number;
   hasFlat(samples: number, frames: number, flat: number, level: number): number;
   weightedEnergy(samples: number, frames: number, coefficients: number, state: number): number;
+  weightedEnergies(
+    left: number,
+    right: number,
+    frames: number,
+    coefficients: number,
+    leftState: number,
+    rightState: number,
+    out: number,
+  ): void;
+  squaresOfGroups(samples: number, groups: number, sums: number, peaks: number): void;
+  bandPowers(re: number, im: number, edges: number, bands: number, out: number): void;
+  addPowers(re: number, im: number, bins: number, sums: number): void;
   halve(samples: number, made: number, taps: number, out: number): void;
   largestBetween(samples: number, frames: number, strides: number, taps: number, bound: number, floor: number): number;
   peaksBetween(
@@ -25,7 +37,7 @@ interface Exports {
     bound: number,
     floor: number,
     out: number,
-  ): void;
+  ): number;
   from16(bytes: number, frames: number, stride: number, out: number): void;
   from24(bytes: number, frames: number, stride: number, out: number): void;
   dithered(samples: number, frames: number, scale: number, state: number, out: number): void;

@@ -1,7 +1,11 @@
-import { type Block, framesOf } from '../signal/signal.ts';
+import { held, kernels, MOST_FRAMES, roomFor } from '@tonos/kernels';
+import { type Block, framesOf, sliceBlock } from '../signal/signal.ts';
 
 /** Frames of a control step. */
 export const CONTROL_FRAMES = 8;
+
+/** A length in whole control steps, at least one. */
+export const controlSteps = (frames: number): number => Math.max(1, Math.round(frames / CONTROL_FRAMES));
 
 /**
  * A gain that is computed anew every 8 frames and moves on straight lines between: what is costly to compute, without steps. Control steps are
@@ -10,30 +14,34 @@ export const CONTROL_FRAMES = 8;
 export class ControlledGain {
   private phase = 0;
   private slope = 0;
-  private held = new Float32Array(0);
+  private gains = new Float32Array(0);
 
   constructor(private value: number) {}
 
   /**
    * The gain of each of `frames` frames; the array is good until the next call.
-   * @param aim where the gain shall be after the next 8 frames
-   * @param hear takes the frames from..to of the block; `isEnd` where a control step ends with them
+   * @param aim where the gain shall be after the next 8 frames; @param ended called when a control step has ended
    */
-  over(frames: number, aim: () => number, hear?: (from: number, to: number, isEnd: boolean) => void): Float32Array {
-    if (this.held.length < frames) this.held = new Float32Array(frames);
-    const { held } = this;
-    for (let from = 0; from < frames; ) {
-      if (this.phase === 0) this.slope = (aim() - this.value) / CONTROL_FRAMES;
-      const to = Math.min(frames, from + CONTROL_FRAMES - this.phase);
-      this.phase = (this.phase + to - from) % CONTROL_FRAMES;
-      hear?.(from, to, this.phase === 0);
-      for (let i = from; i < to; i++) {
-        this.value += this.slope;
-        held[i] = this.value;
+  over(frames: number, aim: () => number, ended?: () => void): Float32Array {
+    if (this.gains.length < frames) this.gains = new Float32Array(frames);
+    const { gains } = this;
+    let { phase, slope, value } = this;
+    for (let i = 0; i < frames; ) {
+      if (phase === 0) slope = (aim() - value) / CONTROL_FRAMES;
+      const to = Math.min(frames, i + CONTROL_FRAMES - phase);
+      phase += to - i;
+      for (; i < to; i++) {
+        value += slope;
+        gains[i] = value;
       }
-      from = to;
+      if (phase < CONTROL_FRAMES) continue;
+      phase = 0;
+      ended?.();
     }
-    return held;
+    this.phase = phase;
+    this.slope = slope;
+    this.value = value;
+    return gains;
   }
 }
 
@@ -43,32 +51,62 @@ export function amplify(block: Block, gains: Float32Array): void {
   for (const channel of block) for (let i = 0; i < frames; i++) channel[i] *= gains[i];
 }
 
-/** The power of linked channels over a control step, gathered piece by piece. */
-export class StepPower {
-  private sum = 0;
-  private most = 0;
+let room: { sums: number; peaks: number } | undefined;
 
-  hear(block: Block, from: number, to: number): void {
-    let { sum, most } = this;
-    for (const channel of block) {
-      for (let i = from; i < to; i++) {
-        const square = channel[i] * channel[i];
-        sum += square;
-        if (square > most) most = square;
-      }
-    }
-    this.sum = sum;
-    this.most = most;
+/** The power of linked channels by control steps. */
+export class StepPower {
+  /** Mean square over the channels and largest square of the steps that ended in the last block. */
+  meanSquares = new Float32Array(0);
+  largest = new Float32Array(0);
+  private count = 0;
+  /** Samples of a step that has not ended, by channel. */
+  private readonly begun: Float32Array[] = [];
+  private phase = 0;
+
+  constructor() {
+    const steps = MOST_FRAMES / CONTROL_FRAMES;
+    room ??= { sums: roomFor(steps), peaks: roomFor(steps) };
   }
 
-  /** Mean square over the channels and largest square of the step that ends here. */
-  end(channels: number): { meanSquare: number; largest: number } {
-    const step = { meanSquare: this.sum / (channels * CONTROL_FRAMES), largest: this.most };
-    this.sum = 0;
-    this.most = 0;
-    return step;
+  hear(block: Block): void {
+    const frames = framesOf(block);
+    const most = Math.ceil(frames / CONTROL_FRAMES) + 1;
+    if (this.largest.length < most) {
+      this.meanSquares = new Float32Array(most);
+      this.largest = new Float32Array(most);
+    }
+    this.count = 0;
+    let at = Math.min(frames, (CONTROL_FRAMES - this.phase) % CONTROL_FRAMES);
+    this.hearPart(block, 0, at);
+    while (frames - at >= CONTROL_FRAMES) {
+      const steps = Math.floor(Math.min(MOST_FRAMES, frames - at) / CONTROL_FRAMES);
+      this.hearSteps(sliceBlock(block, at, at + steps * CONTROL_FRAMES), steps);
+      at += steps * CONTROL_FRAMES;
+    }
+    this.hearPart(block, at, frames);
+  }
+
+  /** Less than a whole step: it is read when the rest has come. */
+  private hearPart(block: Block, from: number, to: number): void {
+    if (from === to) return;
+    block.forEach((channel, c) => {
+      this.begun[c] ??= new Float32Array(CONTROL_FRAMES);
+      this.begun[c].set(channel.subarray(from, to), this.phase);
+    });
+    this.phase = (this.phase + to - from) % CONTROL_FRAMES;
+    if (!this.phase) this.hearSteps(this.begun, 1);
+  }
+
+  private hearSteps(block: Block, steps: number): void {
+    const kernel = kernels();
+    const { sums, peaks } = room!;
+    const [s, p] = [sums >> 2, peaks >> 2];
+    kernel.f32.fill(0, s, s + steps);
+    kernel.f32.fill(0, p, p + steps);
+    for (const channel of block) kernel.squaresOfGroups(held(channel), steps, sums, peaks);
+    const share = 1 / (block.length * CONTROL_FRAMES);
+    for (let k = 0; k < steps; k++) this.meanSquares[this.count + k] = share * kernel.f32[s + k];
+    this.largest.set(kernel.f32.subarray(p, p + steps), this.count);
+    this.count += steps;
   }
 }
-
-/** A length in whole control steps, at least one. */
-export const controlSteps = (frames: number): number => Math.max(1, Math.round(frames / CONTROL_FRAMES));

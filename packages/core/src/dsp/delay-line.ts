@@ -2,32 +2,31 @@ import { type Block, framesOf } from '../signal/signal.ts';
 
 /** Delays every channel by a fixed number of frames, in place. */
 export class DelayLine {
-  private readonly rings: Float32Array[];
+  /** What is inside, the oldest first. */
+  private readonly waiting: Float32Array[];
   private readonly scratch: Float32Array;
-  private at = 0;
 
   constructor(
     channels: number,
     readonly frames: number,
   ) {
-    this.rings = Array.from({ length: channels }, () => new Float32Array(frames));
+    this.waiting = Array.from({ length: channels }, () => new Float32Array(frames));
     this.scratch = new Float32Array(frames);
   }
 
   process(block: Block): void {
-    if (!this.frames) return;
+    const { frames } = this;
     const length = framesOf(block);
-    for (let start = 0; start < length; ) {
-      const count = Math.min(this.frames - this.at, length - start);
-      block.forEach((channel, c) => {
-        const waiting = this.rings[c].subarray(this.at, this.at + count);
-        const piece = channel.subarray(start, start + count);
-        this.scratch.set(piece);
-        piece.set(waiting);
-        waiting.set(this.scratch.subarray(0, count));
-      });
-      this.at = (this.at + count) % this.frames;
-      start += count;
-    }
+    if (!frames || !length) return;
+    const moved = Math.min(frames, length);
+    block.forEach((channel, c) => {
+      const waiting = this.waiting[c];
+      const fresh = this.scratch.subarray(0, moved);
+      fresh.set(channel.subarray(length - moved));
+      channel.copyWithin(moved, 0, length - moved);
+      channel.set(waiting.subarray(0, moved));
+      waiting.copyWithin(0, moved);
+      waiting.set(fresh, frames - moved);
+    });
   }
 }

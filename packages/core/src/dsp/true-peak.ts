@@ -26,7 +26,7 @@ const PHASES: readonly Float64Array[] = Array.from({ length: FACTOR - 1 }, (_, j
 /** No interpolated value exceeds the largest of its 48 samples by more than this factor. */
 const BOUND = Math.max(...PHASES.map((taps) => taps.reduce((total, tap) => total + Math.abs(tap), 0)));
 
-const CHUNK = 4096;
+const CHUNK = 1024;
 const STRIDE = 16;
 const HELD = TRUE_PEAK_TAPS - 1;
 
@@ -63,16 +63,19 @@ export class IntervalPeaks {
 
   /**
    * For each new sample n, writes max(|x[m]|, inter-sample peak up to x[m + 1]) with m = n - TRUE_PEAK_LATENCY. Peaks
-   * that stay under `floor` are read roughly, or as |x[m]| alone.
+   * that stay under `floor` are read roughly, or as |x[m]| alone. Returns the largest written.
    */
-  read(samples: Float32Array, peaks: Float32Array, floor: number): void {
+  read(samples: Float32Array, peaks: Float32Array, floor: number): number {
     const { kernel, strides, taps, out } = this.room;
+    let most = 0;
     for (let start = 0; start < samples.length; start += CHUNK) {
       const frames = Math.min(CHUNK, samples.length - start);
       this.place(samples, start, frames);
-      kernel.peaksBetween(this.room.samples, frames, strides, taps, BOUND, floor, out);
+      this.readStrides(frames);
+      most = Math.max(most, kernel.peaksBetween(this.room.samples, frames, strides, taps, BOUND, floor, out));
       peaks.set(kernel.f32.subarray(out >> 2, (out >> 2) + frames), start);
     }
+    return most;
   }
 
   /** The largest of what `read` would write, or `floor` where that is larger: most of a voice is never interpolated. */
@@ -81,8 +84,10 @@ export class IntervalPeaks {
     let most = floor;
     for (let start = 0; start < samples.length; start += CHUNK) {
       const frames = Math.min(CHUNK, samples.length - start);
-      const peak = this.place(samples, start, frames);
-      if (peak * BOUND > most) most = kernel.largestBetween(this.room.samples, frames, strides, taps, BOUND, most);
+      this.place(samples, start, frames);
+      if (kernel.peak(this.room.samples, HELD + frames) * BOUND <= most) continue;
+      this.readStrides(frames);
+      most = kernel.largestBetween(this.room.samples, frames, strides, taps, BOUND, most);
     }
     return most;
   }
@@ -95,17 +100,21 @@ export class IntervalPeaks {
     return most;
   }
 
-  /** Puts what is held and a chunk behind it before the kernel, and returns the largest of all; then holds the chunk's end. */
-  private place(samples: Float32Array, start: number, frames: number): number {
-    const { kernel, samples: at, strides } = this.room;
-    const { f32 } = kernel;
-    const first = at >> 2;
+  /** Puts what is held and a chunk behind it before the kernel, then holds the chunk's end. */
+  private place(samples: Float32Array, start: number, frames: number): void {
+    const { f32 } = this.room.kernel;
+    const first = this.room.samples >> 2;
     f32.set(this.held, first);
     f32.set(samples.subarray(start, start + frames), first + HELD);
     this.held.set(f32.subarray(first + frames, first + frames + HELD));
+  }
+
+  /** The peaks of strides of what was put there. */
+  private readStrides(frames: number): void {
+    const { kernel, samples, strides } = this.room;
     const count = Math.ceil((HELD + frames) / STRIDE);
-    f32.fill(0, (strides >> 2) + count, (strides >> 2) + count + TRUE_PEAK_TAPS / STRIDE);
-    return kernel.peaksOfStrides(at, HELD + frames, strides);
+    kernel.f32.fill(0, (strides >> 2) + count, (strides >> 2) + count + TRUE_PEAK_TAPS / STRIDE);
+    kernel.peaksOfStrides(samples, HELD + frames, strides);
   }
 }
 

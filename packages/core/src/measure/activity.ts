@@ -1,6 +1,7 @@
-import { kernels, held as placed, RealFft } from '@tonos/kernels';
+import { kernels, MOST_FRAMES, held as placed, RealFft } from '@tonos/kernels';
 import { HalfBandDecimator } from '../dsp/half-band.ts';
 import { powerToDb } from '../signal/decibels.ts';
+import { cut } from '../signal/memory.ts';
 import { type Block, framesOf, type SignalFormat } from '../signal/signal.ts';
 import { subBlockStart } from './sub-blocks.ts';
 
@@ -57,14 +58,13 @@ interface Run {
 }
 
 export class ActivityMeter {
+  private readonly kernel = kernels();
   private readonly fft: RealFft;
-  private readonly edges: number[];
+  private readonly edges: Int32Array;
   readonly bandEdgesHz: number[];
   private readonly held: Float32Array[];
   private readonly halvings: HalfBandDecimator[][];
   private readonly halved: [Float32Array, Float32Array];
-  private readonly re: Float32Array;
-  private readonly im: Float32Array;
   private readonly bandPowers = new Float64Array(BANDS);
   private frame = 0;
   private energy = 0;
@@ -83,26 +83,28 @@ export class ActivityMeter {
     this.fft = new RealFft(size);
     const most = Math.ceil(format.sampleRateHz / PER_SECOND) + 1;
     this.halved = [new Float32Array(most), new Float32Array(most)];
-    this.re = new Float32Array(this.fft.bins);
-    this.im = new Float32Array(this.fft.bins);
     this.held = Array.from({ length: format.channels }, () => new Float32Array(size));
     const top = Math.min(HIGHEST_HZ, 0.45 * rate);
     this.bandEdgesHz = Array.from({ length: BANDS + 1 }, (_, b) => LOWEST_HZ * (top / LOWEST_HZ) ** (b / BANDS));
-    this.edges = this.bandEdgesHz.map((hz) => Math.round((hz * size) / rate));
+    this.edges = Int32Array.from(this.bandEdgesHz, (hz) => Math.round((hz * size) / rate));
     for (let b = 1; b <= BANDS; b++) this.edges[b] = Math.max(this.edges[b], this.edges[b - 1] + 1);
     this.nextEnd = subBlockStart(1, format.sampleRateHz, PER_SECOND);
   }
 
   hear(block: Block): void {
+    for (const piece of cut(block, MOST_FRAMES)) this.hearPiece(piece);
+  }
+
+  private hearPiece(block: Block): void {
     const frames = framesOf(block);
+    const places = block.map((channel, c) => placed(channel, c));
     let start = 0;
     while (start < frames) {
       const end = Math.min(frames, start + this.nextEnd - this.frame);
-      block.forEach((channel, c) => {
-        const samples = channel.subarray(start, end);
-        this.energy += kernels().energy(placed(samples), samples.length);
-        this.take(c, samples);
-      });
+      for (let c = 0; c < block.length; c++) {
+        this.energy += this.kernel.energy(places[c] + 4 * start, end - start);
+        this.take(c, block[c].subarray(start, end));
+      }
       this.frame += end - start;
       start = end;
       if (this.frame === this.nextEnd) this.readFrame();
@@ -138,16 +140,13 @@ export class ActivityMeter {
   }
 
   private readFrame(): void {
-    const { fft, re, im, edges, index } = this;
+    const { fft, edges, index } = this;
     if (index === this.powers.length) this.grow();
     const size = fft.size;
     const rate = this.format.sampleRateHz;
     const fresh = subBlockStart(index + 1, rate, PER_SECOND) - subBlockStart(index, rate, PER_SECOND);
     const bandPowers = this.bandPowers.fill(0);
-    for (const held of this.held) {
-      fft.forward(held, re, im, 'hann');
-      for (let b = 0; b < BANDS; b++) bandPowers[b] += powerOf(re, im, edges[b], edges[b + 1]);
-    }
+    for (const held of this.held) fft.addBandPowers(held, 'hann', edges, bandPowers);
     // a full-scale sine reads -3 dB: |X|^2 of a Hann window is (size / 4)^2, spread over bins by 1.5
     const scale = (8 / 3 / size / size) * (1 / this.held.length);
     for (let b = 0; b < BANDS; b++) {
@@ -282,12 +281,6 @@ export class ActivityMeter {
     }
     return levels;
   }
-}
-
-function powerOf(re: Float32Array, im: Float32Array, from: number, to: number): number {
-  let power = 0;
-  for (let k = from; k < to; k++) power += re[k] * re[k] + im[k] * im[k];
-  return power;
 }
 
 function medianDb(powers: number[]): number | undefined {

@@ -35,12 +35,23 @@ export interface LoudnessFigures {
 }
 
 /** Where coefficients and state lie for the kernel while it runs, shared by all meters of a thread. */
-let room: { coefficients: number; state: number } | undefined;
+interface Room {
+  coefficients: number;
+  state: number;
+  other: number;
+  out: number;
+}
+
+let room: Room | undefined;
+
+function keep(f64: Float64Array, at: number, state: Float64Array): void {
+  for (let i = 0; i < state.length; i++) state[i] = f64[(at >> 3) + i];
+}
 
 /** Programme loudness by EBU R 128: momentary every 10 ms, short-term and gating blocks every 100 ms. */
 export class LoudnessMeter {
   private readonly kernel = kernels();
-  private readonly room: { coefficients: number; state: number };
+  private readonly room: Room;
   /** b0 b1 b2 a1 a2 of the shelf, a1 a2 of the high-pass. */
   private readonly coefficients: readonly number[];
   private readonly weights: readonly number[];
@@ -65,7 +76,7 @@ export class LoudnessMeter {
     this.tenthPowers = subBlocks ? [] : undefined;
     const [shelf, pass] = kWeighting(format.sampleRateHz);
     this.coefficients = [...shelf, pass[3], pass[4]];
-    room ??= { coefficients: roomFor(16), state: roomFor(16) };
+    room ??= { coefficients: roomFor(16), state: roomFor(16), other: roomFor(16), out: roomFor(4) };
     this.room = room;
     this.weights = CHANNEL_WEIGHTS[format.channels] ?? new Array(format.channels).fill(1);
     this.states = this.weights.map(() => new Float64Array(6));
@@ -113,23 +124,34 @@ export class LoudnessMeter {
     let start = 0;
     while (start < frames) {
       const end = Math.min(frames, start + this.subBlockEnd - this.frame);
-      for (let c = 0; c < block.length; c++)
-        if (this.weights[c]) this.energy += this.weights[c] * this.weighted(c, places[c] + 4 * start, end - start);
+      this.energy += this.weightedPower(places, 4 * start, end - start);
       this.frame += end - start;
       start = end;
       if (this.frame === this.subBlockEnd) this.endSubBlock();
     }
   }
 
-  /** Energy of a channel's samples after K-weighting. */
-  private weighted(channel: number, samples: number, frames: number): number {
-    const { kernel, room } = this;
-    const state = this.states[channel];
-    const at = room.state >> 3;
-    kernel.f64.set(state, at);
-    const energy = kernel.weightedEnergy(samples, frames, room.coefficients, room.state);
-    for (let i = 0; i < state.length; i++) state[i] = kernel.f64[at + i];
-    return energy;
+  /** Energy of a stretch of all channels after K-weighting, each by its weight. */
+  private weightedPower(places: readonly number[], from: number, frames: number): number {
+    const { kernel, weights, states } = this;
+    const { coefficients, state, other, out } = this.room;
+    const { f64 } = kernel;
+    if (places.length === 2) {
+      f64.set(states[0], state >> 3);
+      f64.set(states[1], other >> 3);
+      kernel.weightedEnergies(places[0] + from, places[1] + from, frames, coefficients, state, other, out);
+      keep(f64, state, states[0]);
+      keep(f64, other, states[1]);
+      return weights[0] * f64[out >> 3] + weights[1] * f64[(out >> 3) + 1];
+    }
+    let power = 0;
+    for (let c = 0; c < places.length; c++) {
+      if (!weights[c]) continue;
+      f64.set(states[c], state >> 3);
+      power += weights[c] * kernel.weightedEnergy(places[c] + from, frames, coefficients, state);
+      keep(f64, state, states[c]);
+    }
+    return power;
   }
 
   private endSubBlock(): void {

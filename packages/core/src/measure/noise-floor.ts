@@ -1,4 +1,5 @@
-import { held, kernels } from '@tonos/kernels';
+import { held, kernels, MOST_FRAMES } from '@tonos/kernels';
+import { cut } from '../signal/memory.ts';
 import { type Block, framesOf, type SignalFormat } from '../signal/signal.ts';
 import { subBlockStart } from './sub-blocks.ts';
 
@@ -12,6 +13,7 @@ const LEAST_COUNTED_SECONDS = 0.1;
  * 10 ms on, and as digital silence from 100 ms on; windows with more than 10 ms of such runs are left out.
  */
 export class NoiseFloorMeter {
+  private readonly kernel = kernels();
   private readonly energies = new Float64Array(WINDOW);
   /** Frames of digital silence in each sub-block of the window. */
   private readonly silences = new Float64Array(WINDOW);
@@ -30,11 +32,16 @@ export class NoiseFloorMeter {
   }
 
   hear(block: Block): void {
+    for (const piece of cut(block, MOST_FRAMES)) this.hearPiece(piece);
+  }
+
+  private hearPiece(block: Block): void {
     const frames = framesOf(block);
+    const places = block.map((channel, c) => held(channel, c));
     let start = 0;
     while (start < frames) {
       const end = Math.min(frames, start + this.subBlockEnd - this.frame);
-      this.hearStretch(block, start, end);
+      this.hearStretch(block, places, start, end);
       this.frame += end - start;
       start = end;
       if (this.frame === this.subBlockEnd) this.endSubBlock();
@@ -49,12 +56,12 @@ export class NoiseFloorMeter {
     return { floorPower, digitalSilenceSeconds: (this.silentFrames + lastRun) / sampleRateHz };
   }
 
-  private hearStretch(block: Block, start: number, end: number): void {
-    const kernel = kernels();
+  private hearStretch(block: Block, places: readonly number[], start: number, end: number): void {
+    const { kernel } = this;
     const frames = end - start;
     let zeros = frames;
-    for (const channel of block) {
-      const at = held(channel.subarray(start, end));
+    for (const place of places) {
+      const at = place + 4 * start;
       this.energy += kernel.energy(at, frames);
       zeros = Math.min(zeros, kernel.zeros(at, frames));
     }

@@ -22,7 +22,8 @@ export interface CompressedStream {
   /** Where the coded bytes start. */
   start: number;
   readBytes: number;
-  newDecoder(): StreamDecoder;
+  /** A decoder's package is loaded when a file needs it. */
+  newDecoder(): Promise<StreamDecoder>;
   /** Which of the decoder's channels comes first, second ...; left out where they come in the order of WAVE files. */
   order?: readonly number[];
   /** What was found before decoding. */
@@ -56,7 +57,7 @@ export function decodedFile(
     }
   };
   async function* blocks({ signal }: { signal?: CancelSignal } = {}): AsyncGenerator<Block> {
-    const decoder = newDecoder();
+    const decoder = await newDecoder();
     await decoder.ready;
     let heard = 0;
     damage.splice(0, damage.length, ...foundDamage);

@@ -1,5 +1,5 @@
 import { differenceUnit, figure, LIMITABLE_MEASURES, type LimitableMeasure } from '@tonos/core';
-import PDFDocument from 'pdfkit';
+import type PDFDocument from 'pdfkit';
 import { type DeliveryReport, type DeliveryReportItem, isDelivered, stateOf } from './report.ts';
 
 const MARGIN = 42;
@@ -23,8 +23,10 @@ const NAME_WIDTH = 206;
 const FIGURE_WIDTH = 68;
 
 /** A report to be printed or sent on: what was delivered, by which chain to which target, every figure and every exception. */
-export function reportPdf(report: DeliveryReport): Promise<Buffer> {
-  const document = new PDFDocument({
+export async function reportPdf(report: DeliveryReport): Promise<Buffer> {
+  // large, and wanted seldom
+  const { default: Pdf } = await import('pdfkit');
+  const document = new Pdf({
     size: 'A4',
     layout: 'landscape',
     margin: MARGIN,

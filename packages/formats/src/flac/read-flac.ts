@@ -1,5 +1,4 @@
 import type { FileFacts } from '@tonos/core';
-import { FLACDecoder } from '@wasm-audio-decoders/flac';
 import { ascii, type ByteReader, viewOf } from '../bytes/byte-reader.ts';
 import { decodedFile } from '../compressed/decoded-file.ts';
 import { type AudioFile, checkRange, type InputFormat, UnreadableFileError } from '../format.ts';
@@ -48,7 +47,7 @@ async function openFlac(bytes: ByteReader, file: string): Promise<AudioFile> {
     frames: info.frames || undefined,
     start: 0,
     readBytes: READ_BYTES,
-    newDecoder: () => new FLACDecoder(),
+    newDecoder: async () => new (await import('@wasm-audio-decoders/flac')).FLACDecoder(),
     mend: (block) => undoScaling(block, bitDepth),
   });
 }

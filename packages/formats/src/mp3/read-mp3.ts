@@ -1,5 +1,4 @@
 import type { FileFacts } from '@tonos/core';
-import { MPEGDecoder } from 'mpg123-decoder';
 import { ascii, type ByteReader, viewOf } from '../bytes/byte-reader.ts';
 import { decodedFile } from '../compressed/decoded-file.ts';
 import { type AudioFile, checkRange, type InputFormat, UnreadableFileError } from '../format.ts';
@@ -65,7 +64,7 @@ async function openMp3(bytes: ByteReader, file: string): Promise<AudioFile> {
     frames,
     start,
     readBytes: READ_BYTES,
-    newDecoder: () => new MPEGDecoder({ enableGapless: true }),
+    newDecoder: async () => new (await import('mpg123-decoder')).MPEGDecoder({ enableGapless: true }),
   });
 }
 

@@ -1,5 +1,5 @@
 import { framesOf, TonosError } from '@tonos/core';
-import { createMp3Encoder } from 'wasm-media-encoders';
+import type { createMp3Encoder } from 'wasm-media-encoders';
 import type { ByteWriter } from '../bytes/byte-writer.ts';
 import type { AudioWriter, WriterOptions } from '../format.ts';
 import { id3Tag } from '../tags/write-id3.ts';
@@ -33,7 +33,7 @@ export async function writeMp3(
       'unsupported',
       `MP3 is written at ${BITRATES_KBPS.join(', ')} kbps, not ${bitrateKbps}. Give the target one of these.`,
     );
-  const encoder = await createMp3Encoder();
+  const encoder = await (await import('wasm-media-encoders')).createMp3Encoder();
   const rate = sampleRateHz as Configuration['outputSampleRate'];
   encoder.configure({
     sampleRate: sampleRateHz,

@@ -1,6 +1,4 @@
 import type { Warning } from '@tonos/core';
-import { OggVorbisDecoder } from '@wasm-audio-decoders/ogg-vorbis';
-import { OggOpusDecoder } from 'ogg-opus-decoder';
 import { ascii, type ByteReader, viewOf } from '../bytes/byte-reader.ts';
 import { decodedFile, type StreamDecoder } from '../compressed/decoded-file.ts';
 import { type AudioFile, checkRange, type InputFormat, UnreadableFileError } from '../format.ts';
@@ -24,7 +22,7 @@ interface OggCodec {
   channels: number;
   /** Frames at the start that belong to the coder and not to the sound. */
   preSkip: number;
-  newDecoder(): StreamDecoder;
+  newDecoder(): Promise<StreamDecoder>;
 }
 
 /** The identification header of the first packet. RFC 7845, 5.1; Vorbis I, 4.2.2. */
@@ -37,7 +35,7 @@ function identify(head: Uint8Array, { payload }: OggPage): OggCodec | undefined 
       sampleRateHz: OPUS_RATE_HZ,
       channels: head[payload + 9],
       preSkip: view.getUint16(payload + 10, true),
-      newDecoder: () => new OggOpusDecoder(),
+      newDecoder: async () => new (await import('ogg-opus-decoder')).OggOpusDecoder(),
     };
   }
   if (head[payload] === 1 && ascii(head, payload + 1, 6) === 'vorbis') {
@@ -46,7 +44,7 @@ function identify(head: Uint8Array, { payload }: OggPage): OggCodec | undefined 
       sampleRateHz: view.getUint32(payload + 12, true),
       channels: head[payload + 11],
       preSkip: 0,
-      newDecoder: () => new OggVorbisDecoder(),
+      newDecoder: async () => new (await import('@wasm-audio-decoders/ogg-vorbis')).OggVorbisDecoder(),
     };
   }
   return undefined;

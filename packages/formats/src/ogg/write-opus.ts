@@ -1,5 +1,4 @@
 import { type Block, framesOf, TonosError } from '@tonos/core';
-import OpusScript from 'opusscript';
 import type { OpenWriter } from '../format.ts';
 import { Quantiser } from '../pcm/quantiser.ts';
 import { vorbisComments } from '../tags/write-vorbis-comments.ts';
@@ -38,6 +37,7 @@ export const writeOpus: OpenWriter = async (bytes, { format, bitrateKbps = 64, n
       'unsupported',
       `Opus is written at 48000 Hz, not ${sampleRateHz} Hz. Give the target this rate.`,
     );
+  const { default: OpusScript } = await import('opusscript');
   const encoder = new OpusScript(RATE_HZ, channels as 1 | 2, OpusScript.Application.AUDIO);
   encoder.setBitrate(1000 * bitrateKbps);
   const pages = new OggPageWriter(bytes, SERIAL);

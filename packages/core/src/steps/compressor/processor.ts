@@ -1,6 +1,6 @@
 import { amplify, CONTROL_FRAMES, ControlledGain, StepPower } from '../../dsp/controlled-gain.ts';
 import { DelayLine } from '../../dsp/delay-line.ts';
-import { dbToGain, powerToDb } from '../../signal/decibels.ts';
+import { dbToGain, dbToGainQuickly, powerToDb } from '../../signal/decibels.ts';
 import { type Block, framesOf, millisecondsToFrames, type SignalFormat } from '../../signal/signal.ts';
 import { Ballistics } from '../ballistics.ts';
 import type { Processor } from '../step.ts';
@@ -25,6 +25,8 @@ export class CompressorProcessor implements Processor<CompressorSettings> {
   private readonly power = new StepPower();
   /** Level of the detectors by the last control step, squared. */
   private square = { rms: 0, peak: 0 };
+  /** The last aim: where nothing is turned down it stays. */
+  private last = { db: 0, gain: 1 };
 
   constructor(
     private settings: CompressorSettings,
@@ -55,12 +57,12 @@ export class CompressorProcessor implements Processor<CompressorSettings> {
   }
 
   process(block: Block): void {
-    const gains = this.gain.over(framesOf(block), this.aim, (from, to, isEnd) => {
-      this.power.hear(block, from, to);
-      if (!isEnd) return;
-      const { meanSquare, largest } = this.power.end(block.length);
-      this.square.rms = this.rms.next(meanSquare);
-      this.square.peak = this.peak.next(largest);
+    this.power.hear(block);
+    const { meanSquares, largest } = this.power;
+    let step = 0;
+    const gains = this.gain.over(framesOf(block), this.aim, () => {
+      this.square.rms = this.rms.next(meanSquares[step]);
+      this.square.peak = this.peak.next(largest[step++]);
     });
     this.delay.process(block);
     amplify(block, gains);
@@ -85,6 +87,8 @@ export class CompressorProcessor implements Processor<CompressorSettings> {
     const reduction = this.ballistics.next(wanted);
     const makeupStep = makeupDb - this.makeupDb;
     this.makeupDb = Math.abs(makeupStep) < 1e-6 ? makeupDb : this.makeupDb + this.makeupShare * makeupStep;
-    return dbToGain(this.makeupDb - reduction);
+    const gainDb = this.makeupDb - reduction;
+    if (gainDb !== this.last.db) this.last = { db: gainDb, gain: dbToGainQuickly(gainDb) };
+    return this.last.gain;
   };
 }

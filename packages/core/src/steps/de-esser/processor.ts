@@ -2,7 +2,7 @@ import { CONTROL_FRAMES, ControlledGain, controlSteps, StepPower } from '../../d
 import { DelayLine } from '../../dsp/delay-line.ts';
 import { highPassTaps, SymmetricFilter } from '../../dsp/linear-phase.ts';
 import { MovingAverage } from '../../dsp/moving-average.ts';
-import { dbToGain, powerToDb } from '../../signal/decibels.ts';
+import { dbToGainQuickly, dbToPower, powerToDb } from '../../signal/decibels.ts';
 import { type Block, framesOf, millisecondsToFrames, type SignalFormat } from '../../signal/signal.ts';
 import { Ballistics } from '../ballistics.ts';
 import type { Processor } from '../step.ts';
@@ -13,7 +13,7 @@ const WINDOW_MS = 6;
 const ATTACK_SECONDS = 0.001;
 const RELEASE_SECONDS = 0.03;
 /** Under this the whole is silence, and there is no s. */
-const LEAST_DB = -80;
+const LEAST_POWER = 1e-8;
 /** The band's stop edge, as a share of its frequency: what lies lower does not change. */
 const STOP_SHARE = 0.8;
 const ATTENUATION_DB = 80;
@@ -33,6 +33,8 @@ export class DeEsserProcessor implements Processor<DeEsserSettings> {
   private readonly ballistics = new Ballistics();
   /** Share of the band that is taken away. */
   private readonly taken = new ControlledGain(0);
+  /** Power of the band against the whole from which on it is an s. */
+  private thresholdShare: number;
   private size = 0;
   private bands: Float32Array[] = [];
   private wholes: Float32Array[] = [];
@@ -41,7 +43,8 @@ export class DeEsserProcessor implements Processor<DeEsserSettings> {
     private settings: DeEsserSettings,
     { sampleRateHz: rate, channels }: SignalFormat,
   ) {
-    const { frequencyHz } = settings;
+    const { frequencyHz, thresholdDb } = settings;
+    this.thresholdShare = dbToPower(thresholdDb);
     // a band beyond Nyquist holds nothing
     const taps =
       frequencyHz < 0.49 * rate ? highPassTaps(STOP_SHARE * frequencyHz, frequencyHz, ATTENUATION_DB, rate) : undefined;
@@ -62,6 +65,7 @@ export class DeEsserProcessor implements Processor<DeEsserSettings> {
   /** The band's edge is this processor's latency: a new one takes effect at the next start. */
   update(settings: DeEsserSettings): void {
     this.settings = settings;
+    this.thresholdShare = dbToPower(settings.thresholdDb);
   }
 
   process(block: Block): void {
@@ -71,12 +75,13 @@ export class DeEsserProcessor implements Processor<DeEsserSettings> {
     const bands = this.bands.map((band) => band.subarray(0, frames));
     const wholes = this.wholes.map((whole) => whole.subarray(0, frames));
     block.forEach((channel, c) => this.filters[c]!.process(channel, bands[c], wholes[c]));
-    const shares = this.taken.over(frames, this.aim, (from, to, isEnd) => {
-      this.powers.band.hear(bands, from, to);
-      this.powers.whole.hear(wholes, from, to);
-      if (!isEnd) return;
-      for (const part of ['band', 'whole'] as const)
-        this.squares[part] = this.averages[part].next(Math.min(64, this.powers[part].end(block.length).meanSquare));
+    const { averages, powers, squares } = this;
+    powers.band.hear(bands);
+    powers.whole.hear(wholes);
+    let step = 0;
+    const shares = this.taken.over(frames, this.aim, () => {
+      squares.band = averages.band.next(Math.min(64, powers.band.meanSquares[step]));
+      squares.whole = averages.whole.next(Math.min(64, powers.whole.meanSquares[step++]));
     });
     this.wait.whole.process(wholes);
     this.wait.band.process(bands);
@@ -95,9 +100,10 @@ export class DeEsserProcessor implements Processor<DeEsserSettings> {
   /** The share after the next control step. */
   private readonly aim = (): number => {
     const { thresholdDb, rangeDb } = this.settings;
-    const wholeDb = powerToDb(this.squares.whole + 1e-20);
-    const over = powerToDb(this.squares.band + 1e-20) - wholeDb - thresholdDb;
-    const wanted = wholeDb > LEAST_DB ? Math.min(rangeDb, Math.max(0, over)) : 0;
-    return 1 - dbToGain(-this.ballistics.next(wanted));
+    const { band, whole } = this.squares;
+    // most of a voice is no s: then no logarithm is needed
+    const over = band > this.thresholdShare * whole ? powerToDb(band / whole) - thresholdDb : 0;
+    const reduction = this.ballistics.next(whole > LEAST_POWER ? Math.min(rangeDb, over) : 0);
+    return reduction ? 1 - dbToGainQuickly(-reduction) : 0;
   };
 }

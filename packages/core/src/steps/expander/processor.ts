@@ -1,6 +1,6 @@
 import { amplify, CONTROL_FRAMES, ControlledGain, StepPower } from '../../dsp/controlled-gain.ts';
 import { DelayLine } from '../../dsp/delay-line.ts';
-import { dbToGain, powerToDb } from '../../signal/decibels.ts';
+import { dbToGainQuickly, powerToDb } from '../../signal/decibels.ts';
 import { type Block, framesOf, millisecondsToFrames, type SignalFormat } from '../../signal/signal.ts';
 import { Ballistics } from '../ballistics.ts';
 import { DETECTOR_DELAY_MS, RmsDetector } from '../compressor/level-detector.ts';
@@ -50,9 +50,11 @@ export class ExpanderProcessor implements Processor<ExpanderSettings> {
   }
 
   process(block: Block): void {
-    const gains = this.gain.over(framesOf(block), this.aim, (from, to, isEnd) => {
-      this.power.hear(block, from, to);
-      if (isEnd) this.meanSquare = this.detector.next(this.power.end(block.length).meanSquare);
+    this.power.hear(block);
+    const { meanSquares } = this.power;
+    let step = 0;
+    const gains = this.gain.over(framesOf(block), this.aim, () => {
+      this.meanSquare = this.detector.next(meanSquares[step++]);
     });
     this.delay.process(block);
     amplify(block, gains);
@@ -77,6 +79,6 @@ export class ExpanderProcessor implements Processor<ExpanderSettings> {
       if (!held && levelDb < thresholdDb - HYSTERESIS_DB) this.open = false;
     }
     const reduction = this.ballistics.next(this.open ? 0 : expansionDb(levelDb, this.settings));
-    return dbToGain(-reduction);
+    return dbToGainQuickly(-reduction);
   };
 }

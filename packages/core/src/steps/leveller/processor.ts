@@ -1,5 +1,5 @@
 import { amplify, CONTROL_FRAMES, ControlledGain } from '../../dsp/controlled-gain.ts';
-import { dbToGain } from '../../signal/decibels.ts';
+import { dbToGain, dbToGainQuickly } from '../../signal/decibels.ts';
 import { type Block, framesOf, type SignalFormat } from '../../signal/signal.ts';
 import type { Processor } from '../step.ts';
 import { gainCurve } from './gain-curve.ts';
@@ -42,17 +42,17 @@ export class LevellerProcessor implements Processor<LevellerSettings> {
   }
 
   process(block: Block): void {
-    const hear = (from: number, to: number) => {
-      this.frame += to - from;
+    const ended = () => {
+      this.frame += CONTROL_FRAMES;
     };
-    amplify(block, this.gain.over(framesOf(block), this.aim, hear));
+    amplify(block, this.gain.over(framesOf(block), this.aim, ended));
   }
 
   /** The gain after the next control step. */
   private readonly aim = (): number => {
     this.offsetDb = Math.abs(this.offsetDb) < 1e-4 ? 0 : this.offsetDb * this.settle;
     this.gainDb = this.curveAt(this.frame + CONTROL_FRAMES) + this.offsetDb;
-    return dbToGain(this.gainDb);
+    return dbToGainQuickly(this.gainDb);
   };
 
   /** Point i holds in the middle of its tenth of a second. */

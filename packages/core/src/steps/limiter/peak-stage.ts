@@ -1,8 +1,12 @@
+import { amplify } from '../../dsp/controlled-gain.ts';
 import { DelayLine } from '../../dsp/delay-line.ts';
 import { MovingAverage } from '../../dsp/moving-average.ts';
 import { SlidingMaximum } from '../../dsp/sliding-extreme.ts';
 import { IntervalPeaks, TRUE_PEAK_LATENCY } from '../../dsp/true-peak.ts';
 import { type Block, framesOf, type SignalFormat } from '../../signal/signal.ts';
+
+/** Stretches of so many frames are looked at as a whole first. */
+const CHUNK = 1024;
 
 /**
  * One look-ahead stage of a limiter.
@@ -23,8 +27,8 @@ export class PeakStage {
   /** Frames since the gain was last below 1 before averaging; beyond `span` all that is held stands for a gain of 1. */
   private calm = Number.POSITIVE_INFINITY;
   private readonly span: number;
-  private peaks = new Float32Array(0);
-  private channelPeaks = new Float32Array(0);
+  private gains = new Float32Array(0);
+  private readonly channelPeaks = new Float32Array(CHUNK);
   /** Largest gain reduction of the last block, as a factor. */
   lowestGain = 1;
 
@@ -44,28 +48,48 @@ export class PeakStage {
   /** @param ceiling largest true peak, as a gain; @param release share of the way to 1 that the gain recovers in a frame */
   process(block: Block, ceiling: number, release: number): void {
     const frames = framesOf(block);
-    if (this.peaks.length < frames) {
-      this.peaks = new Float32Array(frames);
-      this.channelPeaks = new Float32Array(frames);
-    }
-    const { peaks, channelPeaks } = this;
-    peaks.fill(0, 0, frames);
-    for (let c = 0; c < block.length; c++) {
-      this.readers[c].read(block[c], channelPeaks, ceiling);
-      for (let i = 0; i < frames; i++) if (channelPeaks[i] > peaks[i]) peaks[i] = channelPeaks[i];
+    if (this.gains.length < frames) this.gains = new Float32Array(frames);
+    this.lowestGain = 1;
+    for (let start = 0; start < frames; start += CHUNK) {
+      const end = Math.min(frames, start + CHUNK);
+      const gains = this.gains.subarray(start, end);
+      const largest = this.readPeaks(block, start, end, ceiling, gains);
+      this.readGains(gains, largest, ceiling, release);
     }
     this.delay.process(block);
-    this.lowestGain = 1;
-    for (let i = 0; i < frames; i++) peaks[i] = this.nextGain(peaks[i], ceiling, release);
-    if (this.lowestGain === 1) return;
-    for (const channel of block) for (let i = 0; i < frames; i++) channel[i] *= peaks[i];
+    if (this.lowestGain < 1) amplify(block, this.gains);
+  }
+
+  /** The largest of all channels' peaks, interval by interval; returns the largest of all. */
+  private readPeaks(block: Block, start: number, end: number, ceiling: number, peaks: Float32Array): number {
+    let largest = this.readers[0].read(block[0].subarray(start, end), peaks, ceiling);
+    const others = this.channelPeaks.subarray(0, end - start);
+    for (let c = 1; c < block.length; c++) {
+      largest = Math.max(largest, this.readers[c].read(block[c].subarray(start, end), others, ceiling));
+      for (let i = 0; i < others.length; i++) if (others[i] > peaks[i]) peaks[i] = others[i];
+    }
+    return largest;
+  }
+
+  /** Peaks become gains, in place. */
+  private readGains(peaks: Float32Array, largest: number, ceiling: number, release: number): void {
+    let last = this.lastPeak;
+    this.lastPeak = peaks[peaks.length - 1];
+    // most of a voice lies under the ceiling
+    if (this.calm > this.span && largest <= ceiling && last <= ceiling) {
+      peaks.fill(1);
+      return;
+    }
+    for (let i = 0; i < peaks.length; i++) {
+      const peak = peaks[i];
+      const both = peak > last ? peak : last;
+      last = peak;
+      peaks[i] = both <= ceiling && this.calm > this.span ? 1 : this.nextGain(both, ceiling, release);
+    }
   }
 
   private nextGain(peak: number, ceiling: number, release: number): number {
-    const both = peak > this.lastPeak ? peak : this.lastPeak;
-    this.lastPeak = peak;
-    if (this.calm > this.span && both <= ceiling) return 1;
-    const over = this.hold.next(both);
+    const over = this.hold.next(peak);
     const needed = over > ceiling ? ceiling / over : 1;
     const risen = this.released + release * (1 - this.released);
     this.released = needed < risen ? needed : risen > 0.999999 ? 1 : risen;

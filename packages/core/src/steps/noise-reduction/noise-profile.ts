@@ -1,18 +1,13 @@
-import { Stft } from '../../dsp/stft.ts';
+import { RealFft } from '@tonos/kernels';
 import { ActivityMeter, type RoomTone } from '../../measure/activity.ts';
 import { NO_CHOICE, overlaps, type RoomToneChoice, withoutNever } from '../../measure/room-tone-choice.ts';
 import { powerToDb } from '../../signal/decibels.ts';
 import type { Block, SignalFormat } from '../../signal/signal.ts';
 
-/** Adds |X|^2 of each bin; in a function of its own, so that it is compiled as a loop. */
-function addPowers(re: Float32Array, im: Float32Array, sum: Float64Array): void {
-  for (let k = 0; k < sum.length; k++) sum[k] += re[k] * re[k] + im[k] * im[k];
-}
-
 /** About 40 ms, a power of two. */
 export const spectrumSize = (sampleRateHz: number): number => 2 ** Math.round(Math.log2(sampleRateHz * 0.04));
 
-const HOPS_A_SEGMENT = 8;
+const HOPS_A_SEGMENT = 4;
 const KEPT = 64;
 /** Room tone below this confidence is not trusted to be the room alone. */
 const LEAST_CONFIDENCE = 0.3;
@@ -37,10 +32,12 @@ export interface NoiseProfile {
  */
 export class NoiseProfiler {
   private readonly activity: ActivityMeter;
-  private readonly stfts: Stft[];
+  private readonly fft: RealFft;
+  /** The last `size` samples of each channel. */
+  private readonly held: Float32Array[];
   private readonly kept: Segment[] = [];
   private readonly sums: Float64Array[];
-  private readonly hopsHeard: number[];
+  private hopsHeard = 0;
   private readonly hop: number;
   private readonly bins: number;
   private frame = 0;
@@ -54,31 +51,33 @@ export class NoiseProfiler {
   ) {
     const size = spectrumSize(format.sampleRateHz);
     this.activity = new ActivityMeter(format);
-    this.stfts = Array.from({ length: format.channels }, () => new Stft(size));
-    this.hop = size / 4;
+    this.fft = new RealFft(size);
+    this.held = Array.from({ length: format.channels }, () => new Float32Array(size));
+    this.hop = size / 2;
     this.bins = size / 2 + 1;
-    this.sums = this.stfts.map(() => new Float64Array(this.bins));
-    this.hopsHeard = this.stfts.map(() => 0);
+    this.sums = this.held.map(() => new Float64Array(this.bins));
     this.chosen = { powers: this.sums.map(() => new Float64Array(this.bins)), segments: 0 };
   }
 
   hear(block: Block): void {
     this.activity.hear(block);
     const frames = block[0].length;
-    // up to a hop at a time, so that all channels finish a segment together
     for (let start = 0; start < frames; ) {
-      const end = Math.min(frames, start + this.hop - (this.frame % this.hop));
-      this.stfts.forEach((stft, c) => {
-        stft.listen(block[c].subarray(start, end), (re, im) => {
-          const sum = this.sums[c];
-          addPowers(re, im, sum);
-          this.hopsHeard[c]++;
-        });
-      });
+      const filled = this.frame % this.hop;
+      const end = Math.min(frames, start + this.hop - filled);
+      this.held.forEach((held, c) => held.set(block[c].subarray(start, end), this.hop + filled));
       this.frame += end - start;
       start = end;
-      if (this.hopsHeard[0] === HOPS_A_SEGMENT) this.endSegment();
+      if (this.frame % this.hop === 0) this.endHop();
     }
+  }
+
+  private endHop(): void {
+    this.held.forEach((held, c) => {
+      this.fft.addPowers(held, 'root-hann', this.sums[c]);
+      held.copyWithin(0, this.hop);
+    });
+    if (++this.hopsHeard === HOPS_A_SEGMENT) this.endSegment();
   }
 
   /** The profile, or undefined where no usable room tone was found. */
@@ -92,7 +91,7 @@ export class NoiseProfiler {
       regions.some((r) => segment.startFrame >= r.startSeconds * rate && segment.endFrame <= r.endSeconds * rate),
     );
     if (!inside.length) return undefined;
-    const powers = this.stfts.map((_, c) =>
+    const powers = this.held.map((_, c) =>
       Array.from({ length: this.bins }, (__, k) => inside.reduce((sum, s) => sum + s.powers[c][k], 0) / inside.length),
     );
     return { regions, powers };
@@ -111,9 +110,9 @@ export class NoiseProfiler {
   private endSegment(): void {
     const powers = this.sums.map((sum) => Float32Array.from(sum, (value) => value / HOPS_A_SEGMENT));
     const energy = powers.reduce((total, one) => total + one.reduce((sum, value) => sum + value, 0), 0);
-    this.hopsHeard.fill(0);
+    this.hopsHeard = 0;
     for (const sum of this.sums) sum.fill(0);
-    const startFrame = this.frame - (HOPS_A_SEGMENT + 3) * this.hop;
+    const startFrame = this.frame - (HOPS_A_SEGMENT + 1) * this.hop;
     if (startFrame < 0 || !(energy > 1e-12)) return;
     const rate = this.format.sampleRateHz;
     const span = { startSeconds: startFrame / rate, endSeconds: this.frame / rate };

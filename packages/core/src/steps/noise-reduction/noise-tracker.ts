@@ -29,20 +29,20 @@ export class NoiseTracker {
     this.settleHops = Math.max(1, Math.round(0.1 / hopSeconds));
   }
 
-  /** Takes the |X|^2 of a spectrum; `powers` then holds the noise. */
-  next(power: Float32Array): void {
+  /** Takes the |X|^2 of a spectrum from where it lies for kernels; `powers` then holds the noise. */
+  next(power: number): void {
     const { powers, presence, bins, keep, keepPresence } = this;
+    const { kernel, slots } = this.room;
     if (this.hops < this.settleHops) {
+      const heard = kernel.f32.subarray(power >> 2, (power >> 2) + bins);
       this.hops++;
-      for (let k = 0; k < bins; k++) powers[k] += (power[k] - powers[k]) / this.hops;
+      for (let k = 0; k < bins; k++) powers[k] += (heard[k] - powers[k]) / this.hops;
       return;
     }
-    const { kernel, slots } = this.room;
-    const [heard, noise, likely] = slots;
-    kernel.f32.set(power, heard >> 2);
+    const { expected: noise, likely } = slots;
     kernel.f32.set(powers, noise >> 2);
     kernel.f32.set(presence, likely >> 2);
-    kernel.trackedNoise(heard, noise, likely, bins, SPEECH_SNR, keep, keepPresence, STUCK);
+    kernel.trackedNoise(power, noise, likely, bins, SPEECH_SNR, keep, keepPresence, STUCK);
     powers.set(kernel.f32.subarray(noise >> 2, (noise >> 2) + bins));
     presence.set(kernel.f32.subarray(likely >> 2, (likely >> 2) + bins));
   }

@@ -6,8 +6,15 @@ import { spectrumRoom } from './spectrum-room.ts';
 /** The kernel's gain where speech is certain: a-priori ratio xi as it was before, a-posteriori ratio gamma. */
 function logSpectralGain(xi: number, gamma: number): number {
   const { kernel, slots, table } = spectrumRoom(4);
-  const [power, noise, certain, previous, gains] = slots;
-  [gamma, 1, 1, xi, 0].forEach((value, slot) => kernel.f32.fill(value, slots[slot] >> 2, (slots[slot] >> 2) + 4));
+  const { power, expected: noise, likely: certain, before: previous, gain: gains } = slots;
+  for (const [at, value] of [
+    [power, gamma],
+    [noise, 1],
+    [certain, 1],
+    [previous, xi],
+    [gains, 0],
+  ])
+    kernel.f32.fill(value, at >> 2, (at >> 2) + 4);
   const { logLeast, perLog, most } = RISE_TABLE;
   kernel.spectralGains(power, noise, certain, previous, gains, 4, 1, 1e-6, 1, 1e-6, 0, table, logLeast, perLog, most);
   return kernel.f32[gains >> 2];
@@ -67,7 +74,11 @@ describe('the noise tracker', () => {
   const meanDb = (tracker: NoiseTracker) =>
     10 * Math.log10(tracker.powers.reduce((sum, x) => sum + x, 0) / tracker.powers.length);
   const feed = (tracker: NoiseTracker, hops: number, mean: number) => {
-    for (let i = 0; i < hops; i++) tracker.next(Float32Array.from({ length: 64 }, () => noisePower(mean)));
+    const { kernel, slots } = spectrumRoom(64);
+    for (let i = 0; i < hops; i++) {
+      for (let k = 0; k < 64; k++) kernel.f32[(slots.power >> 2) + k] = noisePower(mean);
+      tracker.next(slots.power);
+    }
   };
 
   it('finds the level of steady noise within 1 dB, and follows a rise of 6 dB within a second', () => {

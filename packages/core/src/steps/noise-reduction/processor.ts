@@ -37,29 +37,16 @@ export class NoiseReductionProcessor implements Processor<NoiseReductionSettings
 
 class ChannelCleaner {
   private readonly stft: Stft;
-  private readonly tracker: NoiseTracker | undefined;
+  private readonly noise: Float32Array | NoiseTracker;
   private readonly gain: SpectralGain;
-  private readonly power: Float32Array;
-  private readonly noise: Float32Array | undefined;
 
   constructor(size: number, hopSeconds: number, noise: readonly number[] | undefined) {
     this.stft = new Stft(size);
-    this.noise = noise && Float32Array.from(noise);
-    this.tracker = noise ? undefined : new NoiseTracker(this.stft.bins, hopSeconds);
+    this.noise = noise ? Float32Array.from(noise) : new NoiseTracker(this.stft.bins, hopSeconds);
     this.gain = new SpectralGain(this.stft.bins, hopSeconds);
-    this.power = new Float32Array(this.stft.bins);
   }
 
   process(channel: Float32Array, settings: NoiseReductionSettings): void {
-    this.stft.process(channel, (re, im) => {
-      const { power, gain } = this;
-      for (let k = 0; k < power.length; k++) power[k] = re[k] * re[k] + im[k] * im[k];
-      this.tracker?.next(power);
-      gain.next(power, this.tracker?.powers ?? this.noise!, settings);
-      for (let k = 0; k < power.length; k++) {
-        re[k] *= gain.gains[k];
-        im[k] *= gain.gains[k];
-      }
-    });
+    this.stft.process(channel, (spectrum) => this.gain.apply(spectrum, this.noise, settings));
   }
 }

@@ -1,5 +1,7 @@
+import type { Spectrum } from '@tonos/kernels';
 import { dbToGain, dbToPower } from '../../signal/decibels.ts';
 import { RISE_TABLE } from './log-spectral-gain.ts';
+import { NoiseTracker } from './noise-tracker.ts';
 import { spectrumRoom } from './spectrum-room.ts';
 
 export interface SpectralGainSettings {
@@ -21,7 +23,7 @@ export class SpectralGain {
   private readonly room;
   private readonly previous: Float32Array; // gain^2 gamma of the frame before
   private readonly lastPower: Float32Array;
-  readonly gains: Float32Array;
+  private readonly gains: Float32Array;
   private readonly decision: number;
   private readonly fall: number;
 
@@ -37,28 +39,30 @@ export class SpectralGain {
     this.fall = hopSeconds;
   }
 
-  /** @param power |X|^2 of the frame; @param noise |X|^2 of the noise alone */
-  next(power: Float32Array, noise: Float32Array, settings: SpectralGainSettings): void {
+  /**
+   * Multiplies a spectrum by its gains.
+   * @param noise |X|^2 of the noise alone, or who follows it
+   */
+  apply({ re, im }: Spectrum, noise: Float32Array | NoiseTracker, settings: SpectralGainSettings): void {
     const { bins, previous, lastPower, gains } = this;
     const { kernel, slots, table } = this.room;
+    const { f32 } = kernel;
     const margin = dbToPower(settings.marginDb);
     const reach = 1 + Math.round(4 * settings.smoothing);
     // gains rise at once, for onsets, and fall over up to 60 ms
     const keep = settings.smoothing > 0 ? Math.exp(-this.fall / (0.06 * settings.smoothing)) : 0;
     const floor = dbToGain(-settings.reductionDb);
-    const [heard, last, expected, likely, before, gain] = slots;
-    for (const [at, values] of [
-      [heard, power],
-      [last, lastPower],
-      [expected, noise],
-      [before, previous],
-      [gain, gains],
-    ] as const)
-      kernel.f32.set(values, at >> 2);
-    kernel.presence(heard, last, expected, bins, margin, reach, SPEECH_SNR, likely);
+    const { power, last, expected, likely, before, gain } = slots;
+    kernel.powers(re, im, bins, power);
+    if (noise instanceof NoiseTracker) noise.next(power);
+    f32.set(lastPower, last >> 2);
+    f32.set(noise instanceof NoiseTracker ? noise.powers : noise, expected >> 2);
+    f32.set(previous, before >> 2);
+    f32.set(gains, gain >> 2);
+    kernel.presence(power, last, expected, bins, margin, reach, SPEECH_SNR, likely);
     const { logLeast, perLog, most } = RISE_TABLE;
     kernel.spectralGains(
-      heard,
+      power,
       expected,
       likely,
       before,
@@ -74,8 +78,9 @@ export class SpectralGain {
       perLog,
       most,
     );
-    previous.set(kernel.f32.subarray(before >> 2, (before >> 2) + bins));
-    gains.set(kernel.f32.subarray(gain >> 2, (gain >> 2) + bins));
-    lastPower.set(power);
+    kernel.amplified(re, im, bins, gain);
+    previous.set(f32.subarray(before >> 2, (before >> 2) + bins));
+    gains.set(f32.subarray(gain >> 2, (gain >> 2) + bins));
+    lastPower.set(f32.subarray(power >> 2, (power >> 2) + bins));
   }
 }

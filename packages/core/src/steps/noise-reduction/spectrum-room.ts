@@ -5,19 +5,22 @@ import { RISE_TABLE } from './log-spectral-gain.ts';
 interface SpectrumRoom {
   kernel: Kernels;
   bins: number;
-  slots: readonly number[];
+  slots: Readonly<Record<Slot, number>>;
   /** RISE_TABLE. */
   table: number;
 }
 
-const SLOTS = 6;
+const SLOTS = ['power', 'last', 'expected', 'likely', 'before', 'gain'] as const;
+type Slot = (typeof SLOTS)[number];
+
 let room: SpectrumRoom | undefined;
 
 /** Room for spectra of so many bins. */
 export function spectrumRoom(bins: number): SpectrumRoom {
   if (!room || room.bins < bins) {
+    const slots = Object.fromEntries(SLOTS.map((slot) => [slot, roomFor(bins)])) as Record<Slot, number>;
     const table = room?.table ?? tableOf(RISE_TABLE.values);
-    room = { kernel: kernels(), bins, slots: Array.from({ length: SLOTS }, () => roomFor(bins)), table };
+    room = { kernel: kernels(), bins, slots, table };
   }
   return room;
 }
