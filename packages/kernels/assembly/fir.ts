@@ -21,3 +21,11 @@ export function symmetric(samples: usize, frames: i32, taps: usize, half: i32, o
     v128.store(at, f32x4.add(second, f32x4.mul(middle, v128.load(front, 16))), 16);
   }
 }
+
+/** whole - share x band, into `whole`. */
+export function withoutShare(whole: usize, band: usize, shares: usize, frames: i32): void {
+  for (let i: usize = 0; i < (<usize>frames) << 2; i += 16) {
+    const taken = f32x4.mul(v128.load(shares + i), v128.load(band + i));
+    v128.store(whole + i, f32x4.sub(v128.load(whole + i), taken));
+  }
+}

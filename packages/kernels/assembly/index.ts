@@ -1,7 +1,7 @@
 export { cascade } from './cascade';
 export { exponentials, logarithms } from './exponential';
 export { realForward, realInverse } from './fft';
-export { symmetric } from './fir';
+export { symmetric, withoutShare } from './fir';
 export { halve } from './half-band';
 export { weightedEnergies, weightedEnergy } from './k-weighting';
 export {

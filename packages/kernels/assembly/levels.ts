@@ -58,16 +58,24 @@ export function product(left: usize, right: usize, frames: i32): f64 {
   return all;
 }
 
+/** Largest of four. */
+function largestOf(four: v128): f32 {
+  const two = f32x4.pmax(four, v128.shuffle<f32>(four, four, 2, 3, 2, 3));
+  return max(f32x4.extract_lane(two, 0), f32x4.extract_lane(two, 1));
+}
+
 /** Largest absolute sample. */
 export function peak(samples: usize, frames: i32): f32 {
-  const fours = frames >> 2;
-  let most = f32x4.splat(0);
-  for (let i = 0; i < fours; i++) most = f32x4.max(most, f32x4.abs(v128.load(samples + ((<usize>i) << 4))));
-  let largest = max(
-    max(f32x4.extract_lane(most, 0), f32x4.extract_lane(most, 1)),
-    max(f32x4.extract_lane(most, 2), f32x4.extract_lane(most, 3)),
-  );
-  for (let i = fours << 2; i < frames; i++) largest = max(largest, abs(load<f32>(samples + ((<usize>i) << 2))));
+  const eights = frames >> 3;
+  let even = f32x4.splat(0);
+  let odd = f32x4.splat(0);
+  for (let i = 0; i < eights; i++) {
+    const at = samples + ((<usize>i) << 5);
+    even = f32x4.pmax(even, f32x4.abs(v128.load(at)));
+    odd = f32x4.pmax(odd, f32x4.abs(v128.load(at, 16)));
+  }
+  let largest = largestOf(f32x4.pmax(even, odd));
+  for (let i = eights << 3; i < frames; i++) largest = max(largest, abs(load<f32>(samples + ((<usize>i) << 2))));
   return largest;
 }
 

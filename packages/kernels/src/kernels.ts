@@ -44,6 +44,7 @@ interface Exports {
   to16(values: number, frames: number, stride: number, bytes: number): void;
   to24(values: number, frames: number, stride: number, bytes: number): void;
   cascade(samples: number, frames: number, quads: number, sections: number, states: number, work: number): void;
+  withoutShare(whole: number, band: number, shares: number, frames: number): void;
   symmetric(samples: number, frames: number, taps: number, half: number, out: number): void;
   logarithms(numbers: number, count: number): void;
   exponentials(numbers: number, count: number): void;

@@ -112,16 +112,20 @@ export class NoiseFloorMeter {
     const rate = this.format.sampleRateHz;
     // a run still going on is silence as soon as it is long enough
     const going = this.zeroRun >= this.leastRun ? Math.min(this.zeroRun, 0.5 * rate) : 0;
+    const frames =
+      subBlockStart(this.subBlock + 1, rate, PER_SECOND) - subBlockStart(this.subBlock + 1 - WINDOW, rate, PER_SECOND);
+    const samples = frames * this.format.channels;
+    const most = this.quietest * samples;
     let silent = going;
     let energy = 0;
     for (let k = 0; k < WINDOW; k++) {
       silent += this.silences[k];
       energy += this.energies[k];
+      // most windows are louder than the quietest by far
+      if (energy > most) return;
     }
     if (silent > this.leastRun || energy === 0) return;
-    const frames =
-      subBlockStart(this.subBlock + 1, rate, PER_SECOND) - subBlockStart(this.subBlock + 1 - WINDOW, rate, PER_SECOND);
-    const power = energy / (frames * this.format.channels);
+    const power = energy / samples;
     if (power < this.quietest) this.quietest = power;
   }
 }

@@ -27,7 +27,7 @@ import {
   type Verdict,
 } from '@tonos/core';
 import { ByteWriter } from '../bytes/byte-writer.ts';
-import type { AudioFile } from '../format.ts';
+import type { AudioFile, AudioWriter } from '../format.ts';
 import { openAudio } from '../open-audio.ts';
 import { surveyAudio } from '../survey/survey-audio.ts';
 import type { DeliveryNotes } from '../tags/delivery-notes.ts';
@@ -116,24 +116,26 @@ class Rendering {
 
   async run(): Promise<RenderResult> {
     const { chain, target, signal } = this.job;
+    const chainStage = this.stage(0, target ? 0.5 : 0.85, 'chain');
+    const { boxes = [], roomTone, marks } = this.job.byHand ?? {};
+    const applied = [...boxSteps(boxes), ...chain];
+    const surroundings = {
+      openSpool: this.openSpool,
+      known: { roomTone, marks },
+      signal,
+      progress: (frames: number, _: number, passes: number) => chainStage(frames / passes),
+    };
+    if (!target) {
+      const findings = await this.encode((openSink) => runChain(applied, this.source, openSink, surroundings));
+      return this.noted({ ...(await this.judgeOutput()), findings, rounds: 1 });
+    }
     let chained: DiskSpool | undefined;
     const openChained = async (format: SignalFormat) => {
       chained = await this.openSpool(format);
       return chained;
     };
-    const chainStage = this.stage(0, 0.5, 'chain');
-    const { boxes = [], roomTone, marks } = this.job.byHand ?? {};
-    const findings = await runChain([...boxSteps(boxes), ...chain], this.source, openChained, {
-      openSpool: this.openSpool,
-      known: { roomTone, marks },
-      signal,
-      progress: (frames, _, passes) => chainStage(frames / passes),
-    });
+    const findings = await runChain(applied, this.source, openChained, surroundings);
     const heard = chained!;
-    if (!target) {
-      await this.encode(heard.format, (sink) => pipe(heard, sink, signal));
-      return this.noted({ ...(await this.judgeOutput()), findings, rounds: 1 });
-    }
     const ends = asksForEnds(target) ? await fitEnds(heard, target, { signal }) : { source: heard, note: undefined };
     this.shiftChapters(ends.note?.headSeconds ?? 0);
     const laidOut = await this.openSpool(deliveredFormat(target, heard.format));
@@ -174,8 +176,8 @@ class Rendering {
     let plan = firstPlan(target, heardDb);
     for (let rounds = 1; ; rounds++) {
       const progress = this.stage(0.65, 0.85, 'finish');
-      await this.encode(laidOut.format, (sink) =>
-        applyPlan(plan, laidOut, sink, { signal: this.job.signal, progress }),
+      await this.encode(async (openSink) =>
+        applyPlan(plan, laidOut, await openSink(laidOut.format), { signal: this.job.signal, progress }),
       );
       const result = await this.judgeOutput();
       const next = correctedPlan(target, plan, result.after);
@@ -185,21 +187,23 @@ class Rendering {
     }
   }
 
-  private async encode(
-    format: SignalFormat,
-    fill: (sink: { write(block: readonly Float32Array[]): void | Promise<void> }) => Promise<void>,
-  ) {
+  /** Writes the output file. @param fill opens it with the format of what comes, once, and writes */
+  private async encode<Made>(fill: (openSink: (format: SignalFormat) => Promise<AudioWriter>) => Promise<Made>) {
     const bytes = await ByteWriter.create(this.job.outputPath);
     try {
-      const writer = await writerOf(this.output).open(bytes, {
-        format,
-        bitDepth: this.output.bitDepth,
-        bitrateKbps: this.output.bitrateKbps,
-        notes: this.notes,
+      let writer: AudioWriter | undefined;
+      const made = await fill(async (format) => {
+        writer = await writerOf(this.output).open(bytes, {
+          format,
+          bitDepth: this.output.bitDepth,
+          bitrateKbps: this.output.bitrateKbps,
+          notes: this.notes,
+        });
+        return writer;
       });
-      await fill(writer);
-      await writer.finish();
+      await writer!.finish();
       await bytes.close();
+      return made;
     } catch (error) {
       await bytes.abandon();
       throw error;
@@ -231,12 +235,4 @@ class Rendering {
       this.job.progress?.(from + (to - from) * Math.min(1, heard / total), name);
     };
   }
-}
-
-async function pipe(
-  spool: DiskSpool,
-  sink: { write(block: readonly Float32Array[]): void | Promise<void> },
-  signal?: CancelSignal,
-) {
-  for await (const block of spool.blocks({ signal })) await sink.write(block);
 }

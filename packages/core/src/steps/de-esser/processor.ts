@@ -1,8 +1,10 @@
+import { held, kernels, MOST_FRAMES } from '@tonos/kernels';
 import { CONTROL_FRAMES, ControlledGain, controlSteps, StepPower } from '../../dsp/controlled-gain.ts';
 import { DelayLine } from '../../dsp/delay-line.ts';
 import { highPassTaps, SymmetricFilter } from '../../dsp/linear-phase.ts';
 import { MovingAverage } from '../../dsp/moving-average.ts';
 import { dbToGainQuickly, dbToPower, powerToDb } from '../../signal/decibels.ts';
+import { cut } from '../../signal/memory.ts';
 import { type Block, framesOf, millisecondsToFrames, type SignalFormat } from '../../signal/signal.ts';
 import { Ballistics } from '../ballistics.ts';
 import type { Processor } from '../step.ts';
@@ -86,8 +88,11 @@ export class DeEsserProcessor implements Processor<DeEsserSettings> {
     this.wait.whole.process(wholes);
     this.wait.band.process(bands);
     block.forEach((channel, c) => {
-      const [whole, band] = [wholes[c], bands[c]];
-      for (let i = 0; i < frames; i++) channel[i] = whole[i] - shares[i] * band[i];
+      for (const [part, whole, band, share] of cut(
+        [channel, wholes[c], bands[c], shares.subarray(0, frames)],
+        MOST_FRAMES,
+      ))
+        takeAway(part, whole, band, share);
     });
   }
 
@@ -106,4 +111,12 @@ export class DeEsserProcessor implements Processor<DeEsserSettings> {
     const reduction = this.ballistics.next(whole > LEAST_POWER ? Math.min(rangeDb, over) : 0);
     return reduction ? 1 - dbToGainQuickly(-reduction) : 0;
   };
+}
+
+/** out = whole - share x band. */
+function takeAway(out: Float32Array, whole: Float32Array, band: Float32Array, share: Float32Array): void {
+  const kernel = kernels();
+  const at = held(whole, 0);
+  kernel.withoutShare(at, held(band, 1), held(share, 2), out.length);
+  out.set(kernel.f32.subarray(at >> 2, (at >> 2) + out.length));
 }
