@@ -1,9 +1,8 @@
 import { execFileSync } from 'node:child_process';
-import { rmSync } from 'node:fs';
+import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { configureChain } from '@tonos/core';
-import { measureFile, renderFile } from '@tonos/formats';
-import type { Suite } from './suite.ts';
+import type { Command } from './cpu.ts';
+import { type Suite, tonos } from './suite.ts';
 
 const hasFfmpeg = (): boolean => {
   try {
@@ -14,7 +13,7 @@ const hasFfmpeg = (): boolean => {
   }
 };
 
-const step = (kind: string, settings: Record<string, unknown> = {}) => ({ kind, on: true, mix: 1, settings });
+const step = (kind: string, settings: Record<string, unknown> = {}) => ({ id: kind, kind, settings });
 const VOICE_CHAIN = [
   step('high-pass', { frequencyHz: 80 }),
   step('parametric-eq', {
@@ -39,53 +38,37 @@ interface Place {
   folder: string;
 }
 
-function renders({ path, folder }: Place, steps: ReturnType<typeof step>[], graph: string, meters: boolean) {
-  const outputPath = join(folder, 'ours.wav');
+const ffmpeg = (...args: string[]): Command => [
+  'ffmpeg',
+  ...['-v', 'error', '-nostdin', '-y', '-threads', '1', '-filter_threads', '1'],
+  ...args,
+];
+const ebur128 = (file: string) => ffmpeg('-i', file, '-af', 'ebur128=peak=true', '-f', 'null', '-');
+
+/** A whole render in one thread, measured before and after. */
+function render(name: string, work: string, { path, folder, seconds }: Place, steps: object[], graph: string): Suite {
+  const chain = join(folder, `${name}.json`);
+  writeFileSync(chain, JSON.stringify({ format: 'tonos.chain/1', name, steps }));
   const theirs = join(folder, 'theirs.wav');
-  const ffmpeg = (...args: string[]) =>
-    execFileSync('ffmpeg', ['-v', 'error', '-nostdin', '-y', '-threads', '1', '-filter_threads', '1', ...args], {
-      stdio: 'ignore',
-    });
-  const ebur128 = (file: string) => ffmpeg('-i', file, '-af', 'ebur128=peak=true', '-f', 'null', '-');
   return {
-    ours: async () => {
-      rmSync(outputPath, { force: true });
-      if (meters) await measureFile(path);
-      await renderFile({
-        sourcePath: path,
-        name: 'voice',
-        chain: configureChain(steps),
-        target: undefined,
-        outputPath,
-        spoolFolder: folder,
-      });
+    name,
+    work: `${work}, measured before and after, ${seconds / 60} minutes of mono at 48 kHz, WAV to WAV`,
+    ours: {
+      name: 'tonos render',
+      commands: [tonos('render', path, '--chain', chain, '--out', join(folder, 'ours'))],
     },
-    peer: () => {
-      if (meters) ebur128(path);
-      ffmpeg('-i', path, '-af', graph, '-c:a', 'pcm_s24le', theirs);
-      ebur128(theirs);
+    peer: {
+      name: 'ffmpeg with two ebur128=peak=true passes',
+      commands: [ebur128(path), ffmpeg('-i', path, '-af', graph, '-c:a', 'pcm_s24le', theirs), ebur128(theirs)],
     },
   };
 }
 
-/** Whole renders, WAV to WAV in one thread, against ffmpeg's nearest graph; both measure what they wrote. */
+/** Whole renders against ffmpeg's nearest graph. */
 export function chainSuites(place: Place): Suite[] {
   if (!hasFfmpeg()) return [];
-  const voice = renders(place, VOICE_CHAIN, VOICE_GRAPH, true);
-  const denoise = renders(place, [step('noise-reduction')], 'afftdn=nr=12', false);
-  const work = `${place.seconds} s of mono at 48 kHz, WAV to WAV`;
   return [
-    {
-      name: 'voice chain',
-      work: `high-pass, four bands, compressor, de-esser, limiter, measured before and after, ${work}`,
-      ours: { name: 'renderFile', run: voice.ours },
-      peer: { name: 'ffmpeg with two ebur128=peak=true passes', run: voice.peer },
-    },
-    {
-      name: 'noise reduction',
-      work: `learned and applied, measured after, ${work}`,
-      ours: { name: 'renderFile', run: denoise.ours },
-      peer: { name: 'ffmpeg afftdn and one ebur128 pass', run: denoise.peer },
-    },
+    render('voice chain', 'high-pass, four bands, compressor, de-esser, limiter', place, VOICE_CHAIN, VOICE_GRAPH),
+    render('noise reduction', 'learned and applied', place, [step('noise-reduction')], 'afftdn=nr=12'),
   ];
 }

@@ -1,3 +1,4 @@
+import { cpuSeconds } from './cpu.ts';
 import type { Suite } from './suite.ts';
 
 export interface Comparison {
@@ -5,27 +6,19 @@ export interface Comparison {
   work: string;
   ours: string;
   peer: string;
-  /** Peer's time by ours, median of the rounds: above 1 we are faster. */
+  /** Peer's processor time by ours, median of the rounds: above 1 we are faster. */
   ratio: number;
   /** Smallest and largest of the rounds. */
   spread: [number, number];
 }
 
-const seconds = async (run: () => void | Promise<void>): Promise<number> => {
-  const start = performance.now();
-  await run();
-  return (performance.now() - start) / 1000;
-};
-
-/** Both take turns, so that a machine that grows busy slows both. The first round warms up and is not counted. */
-export async function compare({ name, work, ours, peer }: Suite, rounds: number): Promise<Comparison> {
-  const ratios: number[] = [];
-  for (let round = 0; round <= rounds; round++) {
-    const own = await seconds(() => ours.run());
-    const others = await seconds(() => peer.run());
-    if (round > 0) ratios.push(others / own);
-  }
-  ratios.sort((a, b) => a - b);
+/** Both take turns, so that a machine that grows busy slows both. */
+export function compare({ name, work, ours, peer }: Suite, rounds: number): Comparison {
+  const total = ({ commands }: Suite['ours']) => commands.reduce((sum, command) => sum + cpuSeconds(command), 0);
+  const ratios = Array.from({ length: rounds }, () => {
+    const own = total(ours);
+    return total(peer) / own;
+  }).sort((a, b) => a - b);
   return {
     name,
     work,

@@ -1,7 +1,6 @@
 import { execFileSync } from 'node:child_process';
 import { join } from 'node:path';
-import { measureFile } from '@tonos/formats';
-import type { Suite } from './suite.ts';
+import { type Suite, tonos } from './suite.ts';
 
 const SOURCE = join(import.meta.dirname, '../peer/loudness.c');
 
@@ -19,14 +18,11 @@ export function meterSuite(path: string, headerBytes: number, seconds: number, f
   }
   return {
     name: 'meter',
-    work: `every measure of ${seconds} s of stereo at 48 kHz`,
-    ours: { name: 'measureFile', run: async () => void (await measureFile(path)) },
+    work: `every measure of ${seconds / 60} minutes of stereo at 48 kHz`,
+    ours: { name: 'tonos measure', commands: [tonos('measure', path)] },
     peer: {
       name: 'libebur128 (I, LRA, true peak)',
-      run: () =>
-        void execFileSync('sh', ['-c', 'tail -c +"$1" "$2" | "$3"', 'sh', String(headerBytes + 1), path, peer], {
-          stdio: 'ignore',
-        }),
+      commands: [['sh', '-c', 'tail -c +"$1" "$2" | "$3"', 'sh', String(headerBytes + 1), path, peer]],
     },
   };
 }

@@ -1,3 +1,5 @@
+import type { Command } from './cpu.ts';
+
 /** One thing that is timed: ours against a peer that does the same work, in the same run on the same machine. */
 export interface Suite {
   name: string;
@@ -9,5 +11,13 @@ export interface Suite {
 
 interface Contestant {
   name: string;
-  run(): void | Promise<void>;
+  /** Run one after the other; their times are added. */
+  commands: readonly Command[];
 }
+
+/** Ours is the command as people run it, start-up included. */
+export const tonos = (...args: string[]): Command => [
+  process.execPath,
+  new URL('../../cli/bin/tonos.mjs', import.meta.url).pathname,
+  ...args,
+];

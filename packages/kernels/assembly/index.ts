@@ -14,7 +14,8 @@ export {
   product,
   squaresOfGroups,
   sum,
-  zeros,
+  zerosFromStart,
+  zerosToEnd,
 } from './levels';
 export { dithered, from16, from24, to16, to24 } from './pcm';
 export { allocate } from './scratch';

@@ -118,19 +118,18 @@ export function extremes(samples: usize, frames: i32, out: usize): void {
   store<f32>(out + 4, most);
 }
 
-/** How many samples are exactly zero. */
-export function zeros(samples: usize, frames: i32): i32 {
-  const fours = frames >> 2;
-  let counts = i32x4.splat(0);
-  for (let i = 0; i < fours; i++)
-    counts = i32x4.sub(counts, f32x4.eq(v128.load(samples + ((<usize>i) << 4)), f32x4.splat(0)));
-  let count =
-    i32x4.extract_lane(counts, 0) +
-    i32x4.extract_lane(counts, 1) +
-    i32x4.extract_lane(counts, 2) +
-    i32x4.extract_lane(counts, 3);
-  for (let i = fours << 2; i < frames; i++) if (load<f32>(samples + ((<usize>i) << 2)) === 0) count++;
-  return count;
+/** How many samples from the start are exactly zero. */
+export function zerosFromStart(samples: usize, frames: i32): i32 {
+  let i = 0;
+  while (i < frames && load<f32>(samples + ((<usize>i) << 2)) === 0) i++;
+  return i;
+}
+
+/** How many before the end. */
+export function zerosToEnd(samples: usize, frames: i32): i32 {
+  let i = frames;
+  while (i > 0 && load<f32>(samples + ((<usize>i) << 2) - 4) === 0) i--;
+  return frames - i;
 }
 
 /** Whether a sample is not a number, or further from zero than `largest`. */

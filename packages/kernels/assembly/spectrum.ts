@@ -55,37 +55,49 @@ export function amplified(re: usize, im: usize, bins: i32, gains: usize): void {
 
 /**
  * Probability that speech is there, from power summed over `reach` neighbours to either side and the frame before, against what noise
- * alone would give.
+ * alone would give. `sums`: room for as many bins.
  */
 export function presence(
   power: usize,
   last: usize,
   noise: usize,
+  sums: usize,
   bins: i32,
   margin: f32,
   reach: i32,
   speechSnr: f32,
   out: usize,
 ): void {
+  for (let k: usize = 0; k < (<usize>bins) << 2; k += 16)
+    v128.store(sums + k, f32x4.add(v128.load(power + k), v128.load(last + k)));
+  // the mean of many bins hardly strays from 1 in noise: a likelihood that counts them
+  const slope = <f64>speechSnr / (1 + <f64>speechSnr);
   let heard: f64 = 0;
   let expected: f64 = 0;
-  let from = 0;
-  let to = 0;
-  const slope = <f64>speechSnr / (1 + <f64>speechSnr);
+  let width = 0;
+  let strength: f64 = 0;
+  for (let k = 0; k < min(reach, bins); k++) {
+    heard += <f64>load<f32>(sums + ((<usize>k) << 2));
+    expected += <f64>load<f32>(noise + ((<usize>k) << 2));
+    width++;
+  }
   for (let k = 0; k < bins; k++) {
-    for (; to < bins && to <= k + reach; to++) {
-      const at = (<usize>to) << 2;
-      heard += <f64>load<f32>(power + at) + <f64>load<f32>(last + at);
-      expected += 2 * <f64>load<f32>(noise + at);
+    const before = width;
+    if (k + reach < bins) {
+      const at = (<usize>(k + reach)) << 2;
+      heard += <f64>load<f32>(sums + at);
+      expected += <f64>load<f32>(noise + at);
+      width++;
     }
-    for (; from < k - reach; from++) {
-      const at = (<usize>from) << 2;
-      heard -= <f64>load<f32>(power + at) + <f64>load<f32>(last + at);
-      expected -= 2 * <f64>load<f32>(noise + at);
+    if (k > reach) {
+      const at = (<usize>(k - reach - 1)) << 2;
+      heard -= <f64>load<f32>(sums + at);
+      expected -= <f64>load<f32>(noise + at);
+      width--;
     }
-    // the mean of many bins hardly strays from 1 in noise: a likelihood that counts them
-    const snr = heard / (expected * margin + 1e-20);
-    store<f32>(out + ((<usize>k) << 2), <f32>min(80, (snr - 1) * slope * sqrt(<f64>(to - from))));
+    if (width !== before || k === 0) strength = slope * sqrt(<f64>width);
+    const snr = heard / (2 * expected * margin + 1e-20);
+    store<f32>(out + ((<usize>k) << 2), <f32>min(80, (snr - 1) * strength));
   }
   const prior = f32x4.splat(1 + speechSnr);
   const one = f32x4.splat(1);
@@ -102,6 +114,9 @@ function tableAt(table: usize, at: f32): f32 {
   const place = table + ((<usize>index) << 2);
   return load<f32>(place) * (1 - share) + load<f32>(place, 4) * share;
 }
+
+/** A probability this near to 0 or 1 is taken as that. */
+const UNSURE: f32 = 1e-3;
 
 /**
  * The gain of every bin: decision-directed a-priori SNR, log-spectral-amplitude gain, weighed by the probability of speech down to `floor`.
@@ -149,7 +164,14 @@ export function spectralGains(
     const speech = f32x4.min(one, f32x4.max(f32x4.mul(wiener, rise), f32x4.splat(floor)));
     v128.store(previous + k, f32x4.mul(f32x4.mul(speech, speech), gamma));
     const p = v128.load(probability + k);
-    const wanted = exp4(f32x4.add(f32x4.mul(p, log4(speech)), f32x4.mul(f32x4.sub(one, p), logFloor)));
+    // most bins are surely noise or surely speech: within 0.001 of either nothing is weighed
+    const isNoise = f32x4.lt(p, f32x4.splat(UNSURE));
+    const isSpeech = f32x4.gt(p, f32x4.splat(1 - UNSURE));
+    let wanted = v128.bitselect(speech, f32x4.splat(floor), isSpeech);
+    if (!i32x4.all_true(v128.or(isNoise, isSpeech))) {
+      const weighed = f32x4.add(f32x4.mul(p, log4(speech)), f32x4.mul(f32x4.sub(one, p), logFloor));
+      wanted = v128.bitselect(wanted, exp4(weighed), v128.or(isNoise, isSpeech));
+    }
     // gains rise at once, for onsets, and fall slowly
     const before = v128.load(gains + k);
     const fallen = f32x4.add(f32x4.mul(f32x4.splat(keep), before), f32x4.mul(f32x4.splat(1 - keep), wanted));

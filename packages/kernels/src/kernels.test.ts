@@ -41,7 +41,6 @@ describe('levels of a stretch, by their definitions', () => {
       10,
     );
     expect(kernel.peak(at, length)).toBe(Math.max(0, ...samples.map(Math.abs)));
-    expect(kernel.zeros(at, length)).toBe(samples.filter((x) => x === 0).length);
     const out = roomFor(2);
     kernel.extremes(at, length, out);
     expect([...kernel.f32.subarray(out >> 2, (out >> 2) + 2)]).toEqual([Math.min(...samples), Math.max(...samples)]);
@@ -49,6 +48,15 @@ describe('levels of a stretch, by their definitions', () => {
     expect(kernel.peaksOfStrides(at, length, strides)).toBe(Math.max(0, ...samples.map(Math.abs)));
     for (let from = 0, k = 0; from < length; from += 16, k++)
       expect(kernel.f32[(strides >> 2) + k]).toBe(Math.max(...samples.slice(from, from + 16).map(Math.abs)));
+  });
+
+  it('counts zeros at either end', () => {
+    const samples = spread(40).fill(0, 0, 7).fill(0, 37);
+    samples[20] = 0;
+    expect(kernels().zerosFromStart(held(samples), 40)).toBe(7);
+    expect(kernels().zerosToEnd(held(samples), 40)).toBe(3);
+    expect(kernels().zerosFromStart(held(new Float32Array(9)), 9)).toBe(9);
+    expect(kernels().zerosToEnd(held(new Float32Array(9)), 9)).toBe(9);
   });
 
   it('finds what is no number or too large, wherever it stands', () => {

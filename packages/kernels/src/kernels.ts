@@ -11,7 +11,8 @@ interface Exports {
   peak(samples: number, frames: number): number;
   peaksOfStrides(samples: number, frames: number, peaks: number): number;
   extremes(samples: number, frames: number, out: number): void;
-  zeros(samples: number, frames: number): number;
+  zerosFromStart(samples: number, frames: number): number;
+  zerosToEnd(samples: number, frames: number): number;
   hasBeyond(samples: number, frames: number, largest: number): number;
   hasFlat(samples: number, frames: number, flat: number, level: number): number;
   weightedEnergy(samples: number, frames: number, coefficients: number, state: number): number;
@@ -54,6 +55,7 @@ interface Exports {
     power: number,
     last: number,
     noise: number,
+    sums: number,
     bins: number,
     margin: number,
     reach: number,

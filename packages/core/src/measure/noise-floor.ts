@@ -41,7 +41,7 @@ export class NoiseFloorMeter {
     let start = 0;
     while (start < frames) {
       const end = Math.min(frames, start + this.subBlockEnd - this.frame);
-      this.hearStretch(block, places, start, end);
+      this.hearStretch(places, start, end);
       this.frame += end - start;
       start = end;
       if (this.frame === this.subBlockEnd) this.endSubBlock();
@@ -56,29 +56,21 @@ export class NoiseFloorMeter {
     return { floorPower, digitalSilenceSeconds: (this.silentFrames + lastRun) / sampleRateHz };
   }
 
-  private hearStretch(block: Block, places: readonly number[], start: number, end: number): void {
+  /** A run that touches neither end of a stretch is shorter than one that counts. */
+  private hearStretch(places: readonly number[], start: number, end: number): void {
     const { kernel } = this;
     const frames = end - start;
-    let zeros = frames;
+    let [lead, tail] = [frames, frames];
     for (const place of places) {
       const at = place + 4 * start;
       this.energy += kernel.energy(at, frames);
-      zeros = Math.min(zeros, kernel.zeros(at, frames));
+      lead = Math.min(lead, kernel.zerosFromStart(at, frames));
+      tail = Math.min(tail, kernel.zerosToEnd(at, frames));
     }
-    if (zeros === frames) {
-      this.zeroRun += frames;
-      return;
-    }
-    if (!zeros) {
-      if (this.zeroRun) this.endZeroRun(this.frame);
-      return;
-    }
-    for (let i = start; i < end; i++) {
-      let zero = true;
-      for (let c = 0; c < block.length && zero; c++) zero = block[c][i] === 0;
-      if (zero) this.zeroRun++;
-      else if (this.zeroRun) this.endZeroRun(this.frame + i - start);
-    }
+    this.zeroRun += lead;
+    if (lead === frames) return;
+    if (this.zeroRun) this.endZeroRun(this.frame + lead);
+    this.zeroRun = tail;
   }
 
   /** A run that ends at frame `end` is noted in every sub-block of the window that it touches. */

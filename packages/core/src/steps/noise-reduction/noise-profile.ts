@@ -108,28 +108,35 @@ export class NoiseProfiler {
   }
 
   private endSegment(): void {
-    const powers = this.sums.map((sum) => Float32Array.from(sum, (value) => value / HOPS_A_SEGMENT));
-    const energy = powers.reduce((total, one) => total + one.reduce((sum, value) => sum + value, 0), 0);
+    const startFrame = this.frame - (HOPS_A_SEGMENT + 1) * this.hop;
+    if (startFrame >= 0) this.noteSegment(startFrame);
     this.hopsHeard = 0;
     for (const sum of this.sums) sum.fill(0);
-    const startFrame = this.frame - (HOPS_A_SEGMENT + 1) * this.hop;
-    if (startFrame < 0 || !(energy > 1e-12)) return;
+  }
+
+  private noteSegment(startFrame: number): void {
+    const energy = this.sums.reduce((total, sum) => total + totalOf(sum), 0) / HOPS_A_SEGMENT;
+    if (!(energy > 1e-12)) return;
     const rate = this.format.sampleRateHz;
     const span = { startSeconds: startFrame / rate, endSeconds: this.frame / rate };
     if (this.choice.use.some((use) => use.startSeconds <= span.startSeconds && use.endSeconds >= span.endSeconds)) {
       this.chosen.segments++;
       this.chosen.powers.forEach((sum, c) => {
-        for (let k = 0; k < sum.length; k++) sum[k] += powers[c][k];
+        for (let k = 0; k < sum.length; k++) sum[k] += this.sums[c][k] / HOPS_A_SEGMENT;
       });
     }
     if (this.choice.never.some((never) => overlaps(never, span))) return;
-    const segment = { startFrame, endFrame: this.frame, energy, powers };
-    const at = this.kept.findIndex((other) => other.energy > energy);
-    if (at < 0) {
-      if (this.kept.length < KEPT) this.kept.push(segment);
-      return;
-    }
-    this.kept.splice(at, 0, segment);
+    const found = this.kept.findIndex((other) => other.energy > energy);
+    const at = found < 0 ? this.kept.length : found;
+    if (at === KEPT) return;
+    const powers = this.sums.map((sum) => Float32Array.from(sum, (value) => value / HOPS_A_SEGMENT));
+    this.kept.splice(at, 0, { startFrame, endFrame: this.frame, energy, powers });
     if (this.kept.length > KEPT) this.kept.pop();
   }
+}
+
+function totalOf(values: Float64Array): number {
+  let total = 0;
+  for (let k = 0; k < values.length; k++) total += values[k];
+  return total;
 }

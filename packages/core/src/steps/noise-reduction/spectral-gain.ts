@@ -52,14 +52,14 @@ export class SpectralGain {
     // gains rise at once, for onsets, and fall over up to 60 ms
     const keep = settings.smoothing > 0 ? Math.exp(-this.fall / (0.06 * settings.smoothing)) : 0;
     const floor = dbToGain(-settings.reductionDb);
-    const { power, last, expected, likely, before, gain } = slots;
+    const { power, last, expected, sums, likely, before, gain } = slots;
     kernel.powers(re, im, bins, power);
     if (noise instanceof NoiseTracker) noise.next(power);
     f32.set(lastPower, last >> 2);
     f32.set(noise instanceof NoiseTracker ? noise.powers : noise, expected >> 2);
     f32.set(previous, before >> 2);
     f32.set(gains, gain >> 2);
-    kernel.presence(power, last, expected, bins, margin, reach, SPEECH_SNR, likely);
+    kernel.presence(power, last, expected, sums, bins, margin, reach, SPEECH_SNR, likely);
     const { logLeast, perLog, most } = RISE_TABLE;
     kernel.spectralGains(
       power,

@@ -10,7 +10,7 @@ interface SpectrumRoom {
   table: number;
 }
 
-const SLOTS = ['power', 'last', 'expected', 'likely', 'before', 'gain'] as const;
+const SLOTS = ['power', 'last', 'expected', 'sums', 'likely', 'before', 'gain'] as const;
 type Slot = (typeof SLOTS)[number];
 
 let room: SpectrumRoom | undefined;
