@@ -17,7 +17,7 @@ const RECURS = 4;
 const LEAST_RUN = 3;
 
 /** Stretches of so many samples are looked at as a whole first: most hold nothing flat. */
-const CHUNK = 128;
+const CHUNK = 256;
 const joined = new Float32Array(CHUNK + 8);
 
 /** Counts runs of three or more samples that are flat at full scale, or at a lower level that recurs. */
@@ -54,13 +54,15 @@ class ChannelClipping {
   private readonly tops = new Map<number, number>();
 
   hear(samples: Float32Array): void {
-    if (this.mayBeFlat(samples)) this.follow(samples);
-    else this.skip(samples);
+    const { low, high } = extremesOf(held(samples), samples.length);
+    // what lies far below the largest sample is no ceiling: there nothing flat is looked for
+    const isLow = high < NEAR_TOP * this.highest && low > NEAR_TOP * this.lowest;
+    if (this.run <= 2 && (isLow || !this.hasFlat(samples))) this.skip(samples, low, high);
+    else this.follow(samples);
   }
 
   /** Whether three samples in a row, from the last two of before on, are alike and loud. */
-  private mayBeFlat(samples: Float32Array): boolean {
-    if (this.run > 2) return true;
+  private hasFlat(samples: Float32Array): boolean {
     joined[0] = this.earlier;
     joined[1] = this.last;
     joined.set(samples, 2);
@@ -70,9 +72,8 @@ class ChannelClipping {
   }
 
   /** Leaves the detector as `follow` would where no run can be. */
-  private skip(samples: Float32Array): void {
+  private skip(samples: Float32Array, low: number, high: number): void {
     const { length } = samples;
-    const { low, high } = extremesOf(held(samples), length);
     if (low < this.lowest) this.lowest = low;
     if (high > this.highest) this.highest = high;
     const third = length > 2 ? samples[length - 3] : length > 1 ? this.last : this.earlier;

@@ -4,6 +4,8 @@ import { type AudioFile, UnreadableFileError } from '../format.ts';
 import { deinterleave, type SampleLayout } from './samples.ts';
 
 const BLOCK_FRAMES = 16384;
+/** Blocks that are read from the disk in one go. */
+const BLOCKS_A_READ = 8;
 
 export interface PcmStretch {
   layout: SampleLayout;
@@ -34,9 +36,17 @@ export function pcmFile(
     return deinterleave(await bytes.read(dataStart + from * frameBytes, kept * frameBytes), layout, channels);
   };
   async function* blocks({ signal }: { signal?: CancelSignal } = {}): AsyncGenerator<Block> {
-    for (let frame = 0; frame < frames; frame += BLOCK_FRAMES) {
-      signal?.throwIfAborted();
-      yield await readFrames(frame, BLOCK_FRAMES);
+    // a block is its reader's until the next one is asked for: one room serves all
+    const room = new Uint8Array(BLOCKS_A_READ * BLOCK_FRAMES * frameBytes);
+    const block = Array.from({ length: channels }, () => new Float32Array(BLOCK_FRAMES));
+    for (let frame = 0; frame < frames; frame += BLOCKS_A_READ * BLOCK_FRAMES) {
+      const count = Math.min(BLOCKS_A_READ * BLOCK_FRAMES, frames - frame);
+      const read = await bytes.read(dataStart + frame * frameBytes, count * frameBytes, room);
+      for (let at = 0; at < read.length; at += BLOCK_FRAMES * frameBytes) {
+        signal?.throwIfAborted();
+        const part = read.subarray(at, Math.min(read.length, at + BLOCK_FRAMES * frameBytes));
+        yield deinterleave(part, layout, channels, block);
+      }
     }
   }
   return {

@@ -38,20 +38,26 @@ export const LITTLE_ENDIAN = layouts(true, { bytes: 1, read: (view, offset) => (
 /** AIFF: big endian; 8 bits are signed. */
 export const BIG_ENDIAN = layouts(false, { bytes: 1, read: (view, offset) => view.getInt8(offset) / 128 });
 
-/** Interleaved bytes to one array per channel. */
+/** Interleaved bytes to one array per channel. @param room arrays that may be used for them */
 export function deinterleave(
   bytes: Uint8Array,
   { bytes: width, read, kernel }: SampleLayout,
   channels: number,
+  room?: readonly Float32Array[],
 ): Float32Array[] {
   const frames = Math.floor(bytes.length / (width * channels));
-  if (kernel) return readByKernel(kernel, bytes, frames, channels, width * channels);
+  const out = Array.from({ length: channels }, (_, c) =>
+    room && room[c].length >= frames ? room[c].subarray(0, frames) : new Float32Array(frames),
+  );
+  if (kernel) {
+    readByKernel(kernel, bytes, out, width);
+    return out;
+  }
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  return Array.from({ length: channels }, (_, c) => {
-    const samples = new Float32Array(frames);
+  out.forEach((samples, c) => {
     for (let i = 0, at = c * width; i < frames; i++, at += width * channels) samples[i] = read(view, at);
-    return samples;
   });
+  return out;
 }
 
 const CHUNK = 16384;
@@ -61,24 +67,18 @@ const BEFORE = 16;
 
 let room: { bytes: number; samples: number } | undefined;
 
-function readByKernel(
-  name: 'from16' | 'from24',
-  bytes: Uint8Array,
-  frames: number,
-  channels: number,
-  frameBytes: number,
-): Float32Array[] {
+function readByKernel(name: 'from16' | 'from24', bytes: Uint8Array, out: readonly Float32Array[], width: number): void {
   room ??= { bytes: roomFor((BEFORE + CHUNK * MOST_FRAME_BYTES) / 4) + BEFORE, samples: roomFor(CHUNK) };
   const { bytes: from, samples: to } = room;
   const kernel = kernels();
-  const out = Array.from({ length: channels }, () => new Float32Array(frames));
+  const frameBytes = width * out.length;
+  const frames = out[0].length;
   for (let start = 0; start < frames; start += CHUNK) {
     const count = Math.min(CHUNK, frames - start);
     kernel.u8.set(bytes.subarray(start * frameBytes, (start + count) * frameBytes), from);
     out.forEach((channel, c) => {
-      kernel[name](from + (c * frameBytes) / channels, count, frameBytes, to);
+      kernel[name](from + c * width, count, frameBytes, to);
       channel.set(kernel.f32.subarray(to >> 2, (to >> 2) + count), start);
     });
   }
-  return out;
 }
