@@ -30,6 +30,10 @@ export const recordingView = z.object({
     .nullable(),
   momentaryLufs: line,
   shortTermLufs: line,
+  /** By column: the largest true peak in dBTP, null under -6. */
+  truePeaksDbtp: line,
+  /** Columns that hold a flat top. */
+  flatTops: z.array(z.number()),
   speech: z.array(z.object({ startSeconds: z.number(), endSeconds: z.number() })),
 });
 

@@ -15,6 +15,7 @@ const NEAR_TOP = 0.9;
 /** A top below full scale is a ceiling when this many runs end at it. */
 const RECURS = 4;
 const LEAST_RUN = 3;
+const MOST_PLACES = 10_000;
 
 /** Stretches of so many samples are looked at as a whole first: most hold nothing flat. */
 const CHUNK = 256;
@@ -34,7 +35,12 @@ export class ClippingMeter {
 
   /** Clipped runs over all channels. */
   conclude(): number {
-    return this.detectors.reduce((sum, detector) => sum + detector.conclude(), 0);
+    return this.detectors.reduce((sum, detector) => sum + detector.conclude().count, 0);
+  }
+
+  /** The frames at which clipped runs end, of the first ten thousand a channel, in no order. */
+  places(): number[] {
+    return this.detectors.flatMap((detector) => detector.conclude().places);
   }
 }
 
@@ -49,12 +55,16 @@ class ChannelClipping {
   private run = 0;
   private lowest = 0;
   private highest = 0;
+  private frame = 0;
   private fullScaleRuns = 0;
   /** Runs below full scale by level, in steps of FLAT. */
   private readonly tops = new Map<number, number>();
+  /** Where runs end, and at what level; undefined at full scale. */
+  private readonly ends: { frame: number; step: number | undefined }[] = [];
 
   hear(samples: Float32Array): void {
     const { low, high } = extremesOf(held(samples), samples.length);
+    this.frame += samples.length;
     // what lies far below the largest sample is no ceiling: there nothing flat is looked for
     const isLow = high < NEAR_TOP * this.highest && low > NEAR_TOP * this.lowest;
     if (this.run <= 2 && (isLow || !this.hasFlat(samples))) this.skip(samples, low, high);
@@ -97,7 +107,7 @@ class ChannelClipping {
         this.high = high;
         this.run++;
       } else {
-        if (this.run >= LEAST_RUN) this.endRun(x);
+        if (this.run >= LEAST_RUN) this.endRun(x, this.frame - samples.length + i);
         this.before = this.last;
         this.low = x;
         this.high = x;
@@ -109,25 +119,35 @@ class ChannelClipping {
     }
   }
 
-  conclude(): number {
-    if (this.run >= LEAST_RUN) this.endRun(0);
+  conclude(): { count: number; places: number[] } {
+    if (this.run >= LEAST_RUN) this.endRun(0, this.frame);
     this.run = 0;
     let recurring = 0;
-    for (const [step, count] of this.tops) {
-      const extreme = step > 0 ? this.highest : this.lowest;
-      if (Math.abs(step * FLAT) < NEAR_TOP * Math.abs(extreme)) continue;
-      const near = count + (this.tops.get(step - 1) ?? 0) + (this.tops.get(step + 1) ?? 0);
-      if (near >= RECURS) recurring += count;
-    }
-    return this.fullScaleRuns + recurring;
+    for (const [step, count] of this.tops) if (this.isCeiling(step)) recurring += count;
+    return {
+      count: this.fullScaleRuns + recurring,
+      places: this.ends
+        .filter(({ step }) => step === undefined || this.isCeiling(step))
+        .map(({ frame }) => Math.max(0, frame - 1)),
+    };
   }
 
-  private endRun(after: number): void {
+  /** A level near the top at which runs recur. */
+  private isCeiling(step: number): boolean {
+    const { tops } = this;
+    const extreme = step > 0 ? this.highest : this.lowest;
+    if (Math.abs(step * FLAT) < NEAR_TOP * Math.abs(extreme)) return false;
+    return (tops.get(step) ?? 0) + (tops.get(step - 1) ?? 0) + (tops.get(step + 1) ?? 0) >= RECURS;
+  }
+
+  /** @param frame where the run is over */
+  private endRun(after: number, frame: number): void {
     const level = (this.low + this.high) / 2;
     const size = Math.abs(level);
     if (size < LEAST_LEVEL) return;
     if (size >= FULL_SCALE - FLAT) {
       this.fullScaleRuns++;
+      this.note(frame, undefined);
       return;
     }
     const sign = Math.sign(level);
@@ -136,5 +156,10 @@ class ChannelClipping {
     if (!cornerBefore || !cornerAfter) return;
     const step = Math.round(level / FLAT);
     this.tops.set(step, (this.tops.get(step) ?? 0) + 1);
+    this.note(frame, step);
+  }
+
+  private note(frame: number, step: number | undefined): void {
+    if (this.ends.length < MOST_PLACES) this.ends.push({ frame, step });
   }
 }

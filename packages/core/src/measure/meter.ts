@@ -9,6 +9,7 @@ import { LoudnessMeter } from './loudness.ts';
 import type { SoundFigures } from './measurement.ts';
 import { NoiseFloorMeter } from './noise-floor.ts';
 import { OverviewMeter } from './overview.ts';
+import { PeakMarksMeter } from './peak-marks.ts';
 import { PyramidMeter } from './pyramid.ts';
 import { SpectrumMeter } from './spectrum.ts';
 import type { Survey } from './survey.ts';
@@ -25,6 +26,7 @@ export class Meter {
   private readonly overview = new OverviewMeter();
   private readonly pyramid: PyramidMeter | undefined;
   private readonly spectrum: SpectrumMeter | undefined;
+  private readonly peakMarks: PeakMarksMeter | undefined;
   private badSamples = 0;
 
   /** @param survey also gather what pictures are drawn from */
@@ -34,6 +36,7 @@ export class Meter {
   ) {
     this.pyramid = survey ? new PyramidMeter(format.channels) : undefined;
     this.spectrum = survey ? new SpectrumMeter(format) : undefined;
+    this.peakMarks = survey ? new PeakMarksMeter(format) : undefined;
     this.loudness = new LoudnessMeter(format);
     this.truePeak = new TruePeakMeter(format.channels);
     this.levels = new LevelMeter(format.channels);
@@ -54,6 +57,7 @@ export class Meter {
     this.overview.hear(block);
     this.pyramid?.hear(block);
     this.spectrum?.hear(block);
+    this.peakMarks?.hear(block);
   }
 
   conclude(): { figures: SoundFigures; overview: [number, number][]; survey: Survey | undefined } {
@@ -92,6 +96,7 @@ export class Meter {
       levels: this.pyramid.conclude(),
       ...this.loudness.series,
       spectrum: this.spectrum!.conclude(),
+      peakMarks: this.peakMarks!.conclude(this.clipping.places()),
       speech: activity.speech,
     };
     return { figures: { ...figures, warnings: judgeWarnings(evidence) }, overview: this.overview.conclude(), survey };

@@ -3,15 +3,17 @@ import type { PyramidChannel, PyramidLevel, Survey } from '@tonos/core';
 
 /**
  * A survey on disk: "TSV1", the length of a JSON header, the header, then arrays one after the other: of each level and channel
- * the smallest samples, the largest and the RMS (16 bits), then the loudness lines (float32). Little endian.
+ * the smallest samples, the largest and the RMS (16 bits), then the loudness lines (float32) and the peak marks (a byte each). Little endian.
  */
 const MAGIC = 'TSV1';
 const PREFIX_BYTES = 8;
 
-interface Header extends Omit<Survey, 'levels' | 'momentaryLufs' | 'shortTermLufs'> {
+interface Header extends Omit<Survey, 'levels' | 'momentaryLufs' | 'shortTermLufs' | 'peakMarks'> {
   levels: Omit<PyramidLevel, 'channels'>[];
   momentary: number;
   shortTerm: number;
+  /** Missing in surveys of older versions. */
+  marks?: number;
 }
 
 const bytesOf = (array: Int16Array | Uint16Array | Float32Array) =>
@@ -19,12 +21,13 @@ const bytesOf = (array: Int16Array | Uint16Array | Float32Array) =>
 
 /** Writes a survey whole, on the disk when this resolves. The file must not exist. */
 export async function writeSurvey(path: string, survey: Survey): Promise<void> {
-  const { levels, momentaryLufs, shortTermLufs, ...rest } = survey;
+  const { levels, momentaryLufs, shortTermLufs, peakMarks, ...rest } = survey;
   const header: Header = {
     ...rest,
     levels: levels.map(({ framesPerColumn, columns }) => ({ framesPerColumn, columns })),
     momentary: momentaryLufs.length,
     shortTerm: shortTermLufs.length,
+    marks: peakMarks.length,
   };
   const text = Buffer.from(JSON.stringify(header));
   const prefix = Buffer.alloc(PREFIX_BYTES);
@@ -40,6 +43,7 @@ export async function writeSurvey(path: string, survey: Survey): Promise<void> {
         for (const array of [low, high, rms]) await handle.writeFile(bytesOf(array));
     await handle.writeFile(bytesOf(momentaryLufs));
     await handle.writeFile(bytesOf(shortTermLufs));
+    await handle.writeFile(peakMarks);
     await handle.sync();
   } finally {
     await handle.close();
@@ -90,6 +94,16 @@ export class SurveyReader {
       levels.reduce((sum, { columns }) => sum + 6 * channels * columns, 0) +
       (line === 'momentary' ? 0 : 4 * momentary);
     return new Float32Array(await this.read(offset + 4 * from, 4 * Math.max(0, to - from)));
+  }
+
+  /** Peak marks from tenth `from` to `to`; none where an older version made the survey. */
+  async peakMarks(from: number, to: number): Promise<Uint8Array> {
+    const { levels, channels, momentary, shortTerm, marks = 0 } = this.header;
+    const end = Math.min(marks, to);
+    if (from >= end) return new Uint8Array(0);
+    const columns = levels.reduce((sum, level) => sum + level.columns, 0);
+    const offset = this.start + 6 * channels * columns + 4 * (momentary + shortTerm);
+    return new Uint8Array(await this.read(offset + from, end - from));
   }
 
   close(): Promise<void> {

@@ -1,4 +1,4 @@
-import { mkdtemp, readdir, rm } from 'node:fs/promises';
+import { mkdir, mkdtemp, readdir, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { type Block, SPECTROGRAM } from '@tonos/core';
@@ -103,6 +103,28 @@ describe('viewOf', () => {
     expect(Math.abs(shortTermLufs[90]! + 23)).toBeLessThan(0.1);
     expect(Math.abs(shortTermLufs[140]! + 33)).toBeLessThan(0.1);
     await survey.close();
+  });
+
+  it('marks true peaks between the samples, and flat tops, where they are', async () => {
+    const samples = new Float32Array(30 * RATE);
+    // a quarter of the rate at 45 degrees: samples show -3 dB of a peak of 0 dBTP
+    for (let i = 12 * RATE; i < 12.1 * RATE; i++) samples[i] = Math.sin((Math.PI / 2) * i + Math.PI / 4);
+    for (let i = 20 * RATE; i < 20.2 * RATE; i++)
+      samples[i] = Math.max(-0.4, Math.min(0.4, 0.6 * Math.sin((2 * Math.PI * 100 * i) / RATE)));
+    const { survey, readFrames } = await surveyed([samples]);
+    const view = await viewOf(survey, readFrames, { fromSeconds: 10, toSeconds: 25, columns: 150 });
+    expect(view.truePeaksDbtp[20]).toBeCloseTo(0, 0);
+    expect(view.truePeaksDbtp.filter((peak) => peak !== null).length).toBeLessThan(4);
+    // 0.4 lies under the largest sample of all, 0.707: no ceiling
+    expect(view.flatTops).toEqual([]);
+    await survey.close();
+    await rm(folder, { recursive: true });
+    await mkdir(folder);
+    samples.fill(0, 12 * RATE, 13 * RATE);
+    const clipped = await surveyed([samples]);
+    const again = await viewOf(clipped.survey, clipped.readFrames, { fromSeconds: 10, toSeconds: 25, columns: 150 });
+    expect(again.flatTops).toEqual([100, 101]);
+    await clipped.survey.close();
   });
 
   it('tells where somebody speaks', async () => {

@@ -1,7 +1,9 @@
 import {
   BASE_FRAMES,
   type Block,
+  PEAK_MARKS_PER_SECOND,
   PYRAMID_FULL_SCALE,
+  peakMarkOf,
   RealFft,
   SPECTROGRAM,
   spectrogramHz,
@@ -27,6 +29,10 @@ export interface View {
   samples: { firstSeconds: number; sampleRateHz: number; values: number[][] } | null;
   momentaryLufs: (number | null)[];
   shortTermLufs: (number | null)[];
+  /** Of each column the largest true peak in dBTP; null under -6. */
+  truePeaksDbtp: (number | null)[];
+  /** Columns that hold a flat top. */
+  flatTops: number[];
   /** Speech that reaches into the range. */
   speech: { startSeconds: number; endSeconds: number }[];
 }
@@ -45,7 +51,7 @@ export async function viewOf(survey: SurveyReader, readFrames: ReadFrames, range
   const speech = survey.header.speech.filter(
     ({ startSeconds, endSeconds }) => endSeconds > range.fromSeconds && startSeconds < range.toSeconds,
   );
-  const lines = { ...(await loudnessLines(survey, range)), speech };
+  const lines = { ...(await loudnessLines(survey, range)), ...(await peaksOf(survey, range)), speech };
   const first = Math.floor(from);
   if (perColumn < BASE_FRAMES) {
     const block = await readFrames(first, Math.max(0, Math.ceil(to) - first));
@@ -129,6 +135,25 @@ async function loudnessLines(
     });
   };
   return { momentaryLufs: await line('momentary'), shortTermLufs: await line('shortTerm') };
+}
+
+/** The largest mark of the tenths that each column touches. */
+async function peaksOf(survey: SurveyReader, range: ViewRange): Promise<Pick<View, 'truePeaksDbtp' | 'flatTops'>> {
+  const tenthAt = (column: number) =>
+    (range.fromSeconds + (column * (range.toSeconds - range.fromSeconds)) / range.columns) * PEAK_MARKS_PER_SECOND;
+  const first = Math.max(0, Math.floor(tenthAt(0)));
+  const marks = Array.from(await survey.peakMarks(first, Math.ceil(tenthAt(range.columns))), peakMarkOf);
+  const columns = Array.from({ length: range.columns }, (_, column) => {
+    const from = Math.max(0, Math.floor(tenthAt(column)) - first);
+    return marks.slice(from, Math.max(from + 1, Math.ceil(tenthAt(column + 1)) - first));
+  });
+  return {
+    truePeaksDbtp: columns.map((own) => {
+      const peaks = own.flatMap(({ peakDbtp }) => peakDbtp ?? []);
+      return peaks.length ? Math.max(...peaks) : null;
+    }),
+    flatTops: columns.flatMap((own, column) => (own.some(({ hasFlatTop }) => hasFlatTop) ? [column] : [])),
+  };
 }
 
 /**

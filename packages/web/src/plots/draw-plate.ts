@@ -50,12 +50,24 @@ export function drawChannels({ context, width, height, range }: Surface, view: R
       context.fillRect(x, y(high[i]), wide, Math.max(1, y(low[i]) - y(high[i])));
       context.fillStyle = ink.rms;
       context.fillRect(x, y(rms[i]), wide, y(-rms[i]) - y(rms[i]));
-      if (high[i] >= 0.9999 || low[i] <= -0.9999) {
-        context.fillStyle = ink.over;
-        context.fillRect(x, middle - band / 2, wide, 4);
-      }
     }
   });
+}
+
+/** Over the wave: a bar where the true peak is over the limit, a full square where a top is flat. */
+export function drawPeaks({ context, width, range }: Surface, view: RecordingView, limitDbtp: number, ink: Ink): void {
+  const { truePeaksDbtp, flatTops } = view;
+  const seconds = (view.toSeconds - view.fromSeconds) / truePeaksDbtp.length;
+  const mark = (column: number, top: number, height: number) => {
+    const x = shareAt(range, view.fromSeconds + column * seconds) * width;
+    const end = shareAt(range, view.fromSeconds + (column + 1) * seconds) * width;
+    context.fillRect(x, top, Math.max(2, end - x), height);
+  };
+  context.fillStyle = ink.over;
+  truePeaksDbtp.forEach((peak, column) => {
+    if (peak !== null && peak > limitDbtp) mark(column, 0, 3);
+  });
+  for (const column of flatTops) mark(column, 5, 5);
 }
 
 function drawSamples(

@@ -10,6 +10,7 @@ import {
   type Surface as DrawingSurface,
   drawChannels,
   drawLoudness,
+  drawPeaks,
   drawSpectrogram,
   type Ink,
   loudnessY,
@@ -57,6 +58,7 @@ export function Plate({ recording, measurement, target, marking, listen }: Plate
   const { pointer, on } = usePlatePointer({ plate, range, sampleRateHz, select, click: listen.from });
   const { present, change } = marking;
   const window = target?.limits.find(({ measure }) => measure === 'integratedLufs');
+  const limitDbtp = peakLimitOf(target);
   const markHere = (span: TimeSpan) => change(withMark(present, span, nanoid(10)));
   useHotkeys('escape', () => select(null));
   useHotkeys(
@@ -69,8 +71,12 @@ export function Plate({ recording, measurement, target, marking, listen }: Plate
   );
 
   const drawWave = useCallback(
-    (canvas: Canvas, ink: Ink) => view && drawChannels({ ...canvas, range }, view, ink),
-    [view, range],
+    (canvas: Canvas, ink: Ink) => {
+      if (!view) return;
+      drawChannels({ ...canvas, range }, view, ink);
+      drawPeaks({ ...canvas, range }, view, limitDbtp, ink);
+    },
+    [view, range, limitDbtp],
   );
   const drawLines = useCallback(
     (canvas: Canvas, ink: Ink) => view && drawLoudness({ ...canvas, range }, view, window, ink),
@@ -135,7 +141,10 @@ export function Plate({ recording, measurement, target, marking, listen }: Plate
             ))}
           </Surface>
           <div className={classes.caption}>
-            <span>Wave: speech underlined, room tone shaded</span>
+            <span>
+              Wave: speech underlined, room tone shaded; marked above it: true peaks over {figure(limitDbtp, 1)} dBTP,
+              and flat tops below those
+            </span>
           </div>
           <Surface width={width} height={HEIGHTS.wave} draw={drawWave} label="Wave">
             {withoutNever(measurement.roomTone, present.roomToneChoice).map((tone) => (
@@ -204,6 +213,15 @@ export function Plate({ recording, measurement, target, marking, listen }: Plate
     </section>
   );
 }
+
+/** The target's lowest limit on peaks; without one, full scale. */
+const peakLimitOf = (target: Target | undefined): number =>
+  Math.min(
+    0,
+    ...(target?.limits ?? []).flatMap(({ measure, max }) =>
+      (measure === 'truePeakDbtp' || measure === 'samplePeakDbfs') && max !== null ? [max] : [],
+    ),
+  );
 
 const pitchShare = (hz: number, sampleRateHz: number) =>
   Math.log(hz / spectrogramHz(0, sampleRateHz)) /
