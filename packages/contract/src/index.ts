@@ -15,5 +15,6 @@ export { ROUTES } from './routes.ts';
 export * from './run.ts';
 export * from './storage.ts';
 export * from './target.ts';
+export * from './thumb-index.ts';
 export * from './title.ts';
 export * from './view.ts';

@@ -18,6 +18,7 @@ import { get, patch, post, put, remove } from './route.ts';
 import { acceptance, itemOverview, newRun, retryRequest, run, runChange, runItem, runSummary } from './run.ts';
 import { integrity, storage } from './storage.ts';
 import { target } from './target.ts';
+import { indexPlace, newIndexPlace } from './thumb-index.ts';
 import { newTitle, title, titleChange } from './title.ts';
 import { recordingSpectrum, recordingView, samplesQuery, spectrogramQuery, viewQuery } from './view.ts';
 
@@ -116,6 +117,13 @@ export const ROUTES = {
   addPreset: post('/api/presets', 'A new preset, from a preset file.', { body: presetFile, reply: preset }),
   changePreset: patch('/api/presets/:id', 'Change a preset.', { body: presetChange, reply: preset }),
   removePreset: remove('/api/presets/:id', 'Delete a preset.'),
+
+  indexPlaces: get('/api/index', 'The lettered places that everybody shares.', { reply: z.array(indexPlace) }),
+  setIndexPlace: put('/api/index/:letter', 'Put a chain, a preset or steps at a letter.', {
+    body: newIndexPlace,
+    reply: indexPlace,
+  }),
+  removeIndexPlace: remove('/api/index/:letter', 'Clear a letter.'),
 
   targets: get('/api/targets', 'All targets.', { reply: z.array(target) }),
   addTarget: post('/api/targets', 'A new target, from a target file.', { body: targetFile, reply: target }),

@@ -40,6 +40,8 @@ test('a folder on the server comes in, in the order of its numbers, and the orde
   await page.keyboard.press('ArrowDown');
   await page.keyboard.press('Enter');
   await expect(page.getByRole('button', { name: 'Pause 2 Tide.wav' })).toBeVisible();
+  // under the page's own content policy the engine runs: its meters have figures
+  await expect(page.getByTitle('Loudness of the last 400 ms, LUFS').locator('dd')).toHaveText(/\d/);
   await page.keyboard.press('x');
   await expect(page.getByRole('button', { name: 'Run 1 chosen' })).toBeVisible();
 });

@@ -1,4 +1,5 @@
 import { type ChildProcess, spawn } from 'node:child_process';
+import { readFileSync } from 'node:fs';
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -59,6 +60,18 @@ export class Tonos {
     const ended = new Promise<number | null>((resolve) => this.process!.once('exit', resolve));
     this.process!.kill(signal);
     return ended;
+  }
+
+  /** The most memory that the server held. */
+  peakMemoryBytes(): number {
+    const status = readFileSync(`/proc/${this.process!.pid}/status`, 'utf8');
+    return 1024 * Number(/VmHWM:\s+(\d+)/.exec(status)![1]);
+  }
+
+  /** Processor time of the server until now. */
+  cpuSeconds(): number {
+    const [user, system] = readFileSync(`/proc/${this.process!.pid}/stat`, 'utf8').split(') ')[1].split(' ').slice(11);
+    return (Number(user) + Number(system)) / 100;
   }
 
   async remove(): Promise<void> {

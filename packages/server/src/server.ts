@@ -27,6 +27,7 @@ import { StorageService } from './storage/storage-service.ts';
 import { realSurroundings, type Surroundings } from './surroundings.ts';
 import { targetRoutes } from './targets/routes.ts';
 import { TargetService } from './targets/target-service.ts';
+import { thumbIndexRoutes } from './thumb-index/routes.ts';
 import { titleRoutes } from './titles/routes.ts';
 import { TitleService } from './titles/title-service.ts';
 import { Dispatcher } from './workers/dispatcher.ts';
@@ -106,6 +107,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
       recordingRoutes(router, { recordings, sight, ledgers, folders, store, limits: options.uploadLimits, nudge });
       chainRoutes(router, chains);
       presetRoutes(router, presets);
+      thumbIndexRoutes(router, database, surroundings);
       targetRoutes(router, targets);
       runRoutes(router, {
         runs,

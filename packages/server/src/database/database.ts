@@ -7,6 +7,7 @@ import { PresetEntity } from '../presets/preset-entity.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
 import { RunEntity, RunItemEntity } from '../runs/run-entity.ts';
 import { TargetEntity } from '../targets/target-entity.ts';
+import { IndexPlaceEntity } from '../thumb-index/index-place-entity.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
 import { LibsqlConnection } from './libsql-driver.ts';
 import { FirstPath1764000000000 } from './migrations/1764000000000-first-path.ts';
@@ -18,6 +19,7 @@ import { Recipes1764500000000 } from './migrations/1764500000000-recipes.ts';
 import { Keeping1764600000000 } from './migrations/1764600000000-keeping.ts';
 import { RunOrder1764700000000 } from './migrations/1764700000000-run-order.ts';
 import { Inbox1764800000000 } from './migrations/1764800000000-inbox.ts';
+import { ThumbIndex1764900000000 } from './migrations/1764900000000-thumb-index.ts';
 
 /** The one database of a data folder. */
 export class Database {
@@ -42,6 +44,7 @@ export class Database {
         RunItemEntity,
         PresetEntity,
         ArrivalEntity,
+        IndexPlaceEntity,
       ],
       migrations: [
         FirstPath1764000000000,
@@ -53,6 +56,7 @@ export class Database {
         Keeping1764600000000,
         RunOrder1764700000000,
         Inbox1764800000000,
+        ThumbIndex1764900000000,
       ],
       migrationsRun: true,
       synchronize: false,

@@ -9,6 +9,8 @@ import { serve } from './serve.ts';
 /** Everything from itself alone; Mantine writes style elements, and sound is played from this server. */
 const CONTENT_POLICY = {
   'default-src': ["'self'"],
+  // the engine's kernels are WebAssembly; nothing else may be compiled
+  'script-src': ["'self'", "'wasm-unsafe-eval'"],
   'style-src': ["'self'", "'unsafe-inline'"],
   'img-src': ["'self'", 'data:'],
   'media-src': ["'self'", 'blob:'],

@@ -7,8 +7,10 @@ import type {
   Folder,
   FolderQuery,
   FromFolder,
+  IndexPlace,
   Integrity,
   NewDraft,
+  NewIndexPlace,
   NewRevision,
   NewRun,
   NewTitle,
@@ -36,7 +38,7 @@ import type { ChainFile, TargetFile } from '@tonos/core';
 /** The server's calls as hooks. Server events keep the cache fresh (use-server-events.ts). */
 export const api = createApi({
   baseQuery: fetchBaseQuery({ baseUrl: '/api/' }),
-  tagTypes: ['Titles', 'Recordings', 'Chains', 'Presets', 'Targets', 'Runs', 'Storage'],
+  tagTypes: ['Titles', 'Recordings', 'Chains', 'Presets', 'Index', 'Targets', 'Runs', 'Storage'],
   endpoints: (build) => ({
     titles: build.query<Title[], void>({ query: () => 'titles', providesTags: ['Titles'] }),
     title: build.query<Title, string>({ query: (id) => `titles/${id}`, providesTags: ['Titles'] }),
@@ -120,6 +122,15 @@ export const api = createApi({
     removePreset: build.mutation<void, string>({
       query: (id) => ({ url: `presets/${id}`, method: 'DELETE' }),
       invalidatesTags: ['Presets'],
+    }),
+    indexPlaces: build.query<IndexPlace[], void>({ query: () => 'index', providesTags: ['Index'] }),
+    setIndexPlace: build.mutation<IndexPlace, { letter: string } & NewIndexPlace>({
+      query: ({ letter, ...body }) => ({ url: `index/${letter}`, method: 'PUT', body }),
+      invalidatesTags: ['Index'],
+    }),
+    removeIndexPlace: build.mutation<void, string>({
+      query: (letter) => ({ url: `index/${letter}`, method: 'DELETE' }),
+      invalidatesTags: ['Index'],
     }),
     keepRevision: build.mutation<Chain, { id: string } & NewRevision>({
       query: ({ id, ...body }) => ({ url: `chains/${id}/revisions`, method: 'POST', body }),

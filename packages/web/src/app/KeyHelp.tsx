@@ -10,6 +10,7 @@ const KEYS: readonly [place: string, keys: readonly [keys: string[], act: string
       [['g', 'a'], 'targets'],
       [['g', 'r'], 'runs'],
       [['g', 's'], 'storage'],
+      [['i', 'a \u2026 z'], 'what lies at the letter'],
       [['?'], 'these keys'],
     ],
   ],

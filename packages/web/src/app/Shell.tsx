@@ -5,6 +5,7 @@ import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, Outlet, useLocation, useNavigate } from 'react-router';
 import { useServerEvents } from '../api/use-server-events.ts';
 import { ListeningStrip } from '../listening/ListeningStrip.tsx';
+import { ThumbIndex } from '../thumb-index/index.ts';
 import { KeyHelp } from './KeyHelp.tsx';
 import classes from './Shell.module.css';
 
@@ -69,6 +70,7 @@ export function Shell() {
       <div id="content" className={classes.content}>
         <Outlet />
       </div>
+      <ThumbIndex />
       <KeyHelp opened={help} onClose={close} />
       <ListeningStrip />
     </div>

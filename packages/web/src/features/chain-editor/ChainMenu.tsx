@@ -8,10 +8,12 @@ import { api } from '../../api/api.ts';
 import { say, sayError } from '../../ui/notify.ts';
 import { saveJson } from '../../ui/save-file.ts';
 import type { EditedStep } from './chain-slice.ts';
+import { KeepPart } from './KeepPart.tsx';
 
 /** What is done to a chain as a whole: describe it, branch it, export it, archive or delete it. */
 export function ChainMenu({ chain, steps }: { chain: Chain; steps: readonly EditedStep[] }) {
   const [describing, form] = useDisclosure(false);
+  const [parting, part] = useDisclosure(false);
   const [change] = api.useChangeChainMutation();
   const [remove] = api.useRemoveChainMutation();
   const [add] = api.useAddChainMutation();
@@ -47,6 +49,9 @@ export function ChainMenu({ chain, steps }: { chain: Chain; steps: readonly Edit
             {starred ? 'Take the star off' : 'Star'}
           </Menu.Item>
           <Menu.Item onClick={() => void branch()}>Keep as a new chain</Menu.Item>
+          <Menu.Item onClick={part.open} disabled={!steps.length}>
+            Keep a part of it
+          </Menu.Item>
           <Menu.Item onClick={() => saveJson(name, { format: 'tonos.chain/1', name, tags, notes, steps })}>
             Export as a file
           </Menu.Item>
@@ -59,6 +64,9 @@ export function ChainMenu({ chain, steps }: { chain: Chain; steps: readonly Edit
           </Menu.Item>
         </Menu.Dropdown>
       </Menu>
+      <Modal opened={parting} onClose={part.close} title="Keep a part of it" size="lg">
+        <KeepPart chainName={name} steps={steps} onDone={part.close} />
+      </Modal>
       <Modal opened={describing} onClose={form.close} title="Name, tags and notes">
         <DescribeForm
           chain={chain}

@@ -18,6 +18,7 @@ import { useParams } from 'react-router';
 import { api } from '../../api/api.ts';
 import { useAppDispatch } from '../../app/store.ts';
 import { defaultsOf, settingsOf } from '../../steps/step-catalogue.ts';
+import { usePlaceSteps, useRecall } from '../../thumb-index/index.ts';
 import { say, sayError } from '../../ui/notify.ts';
 import { Page } from '../../ui/Page.tsx';
 import { Trouble } from '../../ui/Trouble.tsx';
@@ -44,7 +45,7 @@ import { sameSteps, useChainEditor } from './use-chain-editor.ts';
 import { useChainKeys } from './use-chain-keys.ts';
 import { useStepClipboard } from './use-step-clipboard.ts';
 
-const { added, edited: editedStep, moved, removed, replaced, rebased } = chainEditorSlice.actions;
+const { added, inserted, edited: editedStep, moved, removed, replaced, rebased } = chainEditorSlice.actions;
 
 /** A chain as a ledger: its steps in order, each with its settings; kept as numbered revisions. */
 export function ChainPage() {
@@ -92,6 +93,18 @@ function ChainLedger({ chain, edited }: { chain: Chain; edited: EditedChain }) {
   });
 
   useStepClipboard(chainId, steps, current);
+
+  const stepsAt = usePlaceSteps();
+  useRecall(async (place) => {
+    try {
+      const taken = await stepsAt(place);
+      const at = current ? steps.findIndex(({ id }) => id === current) + 1 : steps.length;
+      dispatch(inserted({ chainId, at, steps: taken }));
+      say(`${place.name}: ${taken.length === 1 ? 'one step' : `${taken.length} steps`} put in. Ctrl z takes them out.`);
+    } catch (error) {
+      sayError(`${place.name} was not put in`, error);
+    }
+  });
 
   const add = (kind: string, settings: Record<string, unknown> = {}) => {
     const at = current ? steps.findIndex(({ id }) => id === current) + 1 : steps.length;

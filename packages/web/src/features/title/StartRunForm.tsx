@@ -10,15 +10,17 @@ interface StartRunFormProps {
   onClose(): void;
   title: Title;
   recordingIds: string[];
+  /** The chain to begin with, where it is not the title's own. */
+  firstChainId?: string | null;
 }
 
 const LATEST = 'latest';
 
 /** Which chain, which of its revisions, which target. Offers what the title's last run used. */
-export function StartRunForm({ opened, onClose, title, recordingIds }: StartRunFormProps) {
+export function StartRunForm({ opened, onClose, title, recordingIds, firstChainId = null }: StartRunFormProps) {
   const { data: chains = [] } = api.useChainsQuery();
   const { data: targets = [] } = api.useTargetsQuery();
-  const [chosenChain, setChain] = useState<string | null>(null);
+  const [chosenChain, setChain] = useState(firstChainId);
   const [chosenTarget, setTarget] = useState<string | null>(null);
   const [chosenRevision, setRevision] = useState(LATEST);
   const [start, { isLoading, error, reset }] = api.useStartRunMutation();

@@ -18,6 +18,7 @@ import classes from './TitlePage.module.css';
 import { TrashList } from './TrashList.tsx';
 import { UploadLines } from './UploadLines.tsx';
 import { useSelection } from './use-selection.ts';
+import { useTitleRecall } from './use-title-recall.tsx';
 import { useUpload } from './use-upload.ts';
 
 /** A title: its recordings with their figures; files dropped anywhere on the page come in. */
@@ -40,16 +41,25 @@ export function TitlePage() {
   const [choosing, folders] = useDisclosure(false);
   const upload = useUpload(id);
   const openFiles = useRef<() => void>(null);
+  const [recalledChain, setRecalledChain] = useState<string | null>(null);
   useHotkeys('n', open, { enabled: !!recordings?.length });
   useHotkeys('u', () => openFiles.current?.());
   useHotkeys('/', () => filter.current?.focus(), { preventDefault: true, useKey: true });
+  const chosen = (recordings ?? []).filter((recording) => selection.chosen.has(recording.id));
+  useTitleRecall({
+    chosen,
+    chainId: title?.chainId ?? null,
+    run: (chainId) => {
+      setRecalledChain(chainId);
+      open();
+    },
+  });
   if (error)
     return (
       <Page title="Title">
         <Trouble error={error} retry={refetch} />
       </Page>
     );
-  const chosen = (recordings ?? []).filter((recording) => selection.chosen.has(recording.id));
   const toRun = chosen.length ? chosen : (recordings ?? []);
   const levelLimit = targets?.find((one) => one.id === title?.targetId)?.limits.find(({ aim }) => aim !== undefined);
   const titleRuns = (runs ?? []).filter(({ titleId }) => titleId === id);
@@ -146,9 +156,14 @@ export function TitlePage() {
       {title && (
         <StartRunForm
           opened={starting}
-          onClose={close}
+          onClose={() => {
+            close();
+            setRecalledChain(null);
+          }}
           title={title}
           recordingIds={toRun.map((recording) => recording.id)}
+          key={recalledChain}
+          firstChainId={recalledChain}
         />
       )}
     </Page>

@@ -1,0 +1,25 @@
+import { chromium } from '@playwright/test';
+import config from '@tonos/e2e/config';
+import { Tonos } from '@tonos/e2e/tonos';
+import { board } from './board.ts';
+import { chainPage } from './chain-page.ts';
+import { type Figure, figureTable } from './figure.ts';
+import { tenHours } from './ten-hours.ts';
+
+/** `npm run bench:pages`: what people wait for, in the built server and Debian's Chromium. Needs 5 GB of disk for a while. */
+const PARTS = ['chain', 'board', 'hours'];
+const wanted = process.argv.slice(2).filter((word) => PARTS.includes(word));
+const does = (part: string) => !wanted.length || wanted.includes(part);
+
+const tonos = await Tonos.start({ demo: false, inbox: true });
+const browser = await chromium.launch(config.use!.launchOptions);
+const figures: Figure[] = [];
+try {
+  if (does('chain')) figures.push(...(await chainPage(tonos, browser)));
+  if (does('board')) figures.push(...(await board(tonos)));
+  if (does('hours')) figures.push(...(await tenHours(tonos, browser)));
+  console.log(figureTable(figures));
+} finally {
+  await browser.close();
+  await tonos.remove();
+}

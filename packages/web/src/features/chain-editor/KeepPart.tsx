@@ -1,0 +1,91 @@
+import { Button, Checkbox, Group, SegmentedControl, Stack, TextInput } from '@mantine/core';
+import { stepOfKind } from '@tonos/core';
+import { useState } from 'react';
+import { useNavigate } from 'react-router';
+import { api } from '../../api/api.ts';
+import { LetterFields, usePlaces } from '../../thumb-index/index.ts';
+import { say, sayError } from '../../ui/notify.ts';
+import type { EditedStep } from './chain-slice.ts';
+import { describeStep } from './describe-step.ts';
+
+interface KeepPartProps {
+  chainName: string;
+  steps: readonly EditedStep[];
+  onDone(): void;
+}
+
+/** Some steps of a chain, kept as a chain of their own or at a letter of the index. */
+export function KeepPart({ chainName, steps, onDone }: KeepPartProps) {
+  const [chosen, setChosen] = useState<string[]>([]);
+  const [as, setAs] = useState<'chain' | 'index'>('chain');
+  const [name, setName] = useState(`${chainName}, part`);
+  const [add] = api.useAddChainMutation();
+  const { taken, put } = usePlaces();
+  const navigate = useNavigate();
+  const part = steps.filter(({ id }) => chosen.includes(id));
+  const keepChain = async () => {
+    const { data, error } = await add({ name, steps: part });
+    if (!data) return sayError('No chain was made', error);
+    say(`${part.length} steps are a chain of their own now.`);
+    onDone();
+    void navigate(`/chains/${data.id}`);
+  };
+  return (
+    <Stack>
+      <Checkbox.Group value={chosen} onChange={setChosen} label="Steps">
+        <Stack gap={6} mt={6}>
+          {steps.map((step) => (
+            <Checkbox
+              key={step.id}
+              value={step.id}
+              label={`${stepOfKind(step.kind)?.title ?? step.kind}: ${describeStep(step).text}`}
+            />
+          ))}
+        </Stack>
+      </Checkbox.Group>
+      <SegmentedControl
+        aria-label="Keep them as"
+        data={[
+          { value: 'chain', label: 'As a new chain' },
+          { value: 'index', label: 'In the index' },
+        ]}
+        value={as}
+        onChange={(value) => setAs(value as 'chain' | 'index')}
+      />
+      {as === 'chain' ? (
+        <form
+          onSubmit={(event) => {
+            event.preventDefault();
+            void keepChain();
+          }}
+        >
+          <Stack>
+            <TextInput
+              label="Name"
+              required
+              maxLength={200}
+              value={name}
+              onChange={(event) => setName(event.currentTarget.value)}
+            />
+            <Group justify="flex-end">
+              <Button type="submit" disabled={!part.length || !name.trim()}>
+                Keep {part.length || 'no'} {part.length === 1 ? 'step' : 'steps'}
+              </Button>
+            </Group>
+          </Stack>
+        </form>
+      ) : (
+        <LetterFields
+          key={chosen.join()}
+          name={part.map(({ kind }) => stepOfKind(kind)?.title ?? kind).join(', ')}
+          taken={taken}
+          disabled={!part.length}
+          onPlace={async (place) => {
+            const content = { kind: 'steps' as const, steps: part.map(({ id: _, ...step }) => step) };
+            if (await put({ ...place, content })) onDone();
+          }}
+        />
+      )}
+    </Stack>
+  );
+}
