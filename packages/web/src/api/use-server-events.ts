@@ -60,12 +60,13 @@ function take(event: ServerEvent, dispatch: AppDispatch): void {
   }
 }
 
-/** Listens to the server for as long as the page is open. After a gap everything is asked afresh. */
+/** Listens to the server for as long as the page is open. After a gap, and when listening begins, everything is asked afresh. */
 export function useServerEvents(): void {
   const dispatch = useAppDispatch();
   useEffect(() => {
     const source = new EventSource('/api/events');
-    let gap = false;
+    // what was asked before the first connection may have changed until it stood
+    let gap = true;
     source.onmessage = ({ data }) => take(JSON.parse(data) as ServerEvent, dispatch);
     source.onerror = () => {
       gap = true;
