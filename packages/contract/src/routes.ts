@@ -15,7 +15,19 @@ import {
   recordingsChange,
 } from './recording.ts';
 import { get, patch, post, put, remove } from './route.ts';
-import { acceptance, itemOverview, newRun, retryRequest, run, runChange, runItem, runSummary } from './run.ts';
+import {
+  acceptance,
+  attempt,
+  deliveredPackage,
+  deliveryPlace,
+  itemOverview,
+  newRun,
+  retryRequest,
+  run,
+  runChange,
+  runItem,
+  runSummary,
+} from './run.ts';
 import { integrity, storage } from './storage.ts';
 import { target } from './target.ts';
 import { indexPlace, newIndexPlace } from './thumb-index.ts';
@@ -157,6 +169,13 @@ export const ROUTES = {
     reply: runItem,
   }),
   withdrawAcceptance: remove('/api/runs/:id/items/:itemId/acceptance', 'Leave an item that is off target out again.'),
+  attempts: get('/api/runs/:id/items/:itemId/attempts', 'Earlier outcomes of an item, the newest first.', {
+    reply: z.array(attempt),
+  }),
+  useAttempt: post('/api/runs/:id/items/:itemId/attempts/:attemptId/use', 'Deliver an earlier outcome instead.', {
+    reply: runItem,
+    status: 200,
+  }),
   recipe: get('/api/runs/:id/items/:itemId/recipe', 'Everything that the delivered file came from.', {
     reply: recipeFile,
   }),
@@ -172,6 +191,11 @@ export const ROUTES = {
   report: get('/api/runs/:id/report/:form', 'The report as json, csv or pdf.', { streams: '*/*' }),
   package: get('/api/runs/:id/package', 'The delivery: a ZIP that holds a BagIt bag and the report.', {
     streams: 'application/zip',
+  }),
+
+  deliverToFolder: post('/api/runs/:id/delivery', 'Write the package into a folder on the server.', {
+    body: deliveryPlace,
+    reply: deliveredPackage,
   }),
 
   storage: get('/api/storage', 'What lies in the data folder.', { reply: storage }),

@@ -70,6 +70,25 @@ export const runSummary = z.object({
 });
 
 export const run = runSummary.extend({ items: z.array(runItem) });
+/** An earlier outcome of an item that was rendered again. */
+export const attempt = z.object({
+  id: z.string(),
+  /** When it made room for the next one. */
+  keptAt: z.string(),
+  status: itemStatus,
+  after: measurement.nullable(),
+  limits: z.array(limitResult),
+  seconds: z.number().nullable(),
+  accepted: runItem.shape.accepted,
+});
+
+/** Where on the server a package goes: below one of the roots that are configured. */
+export const deliveryPlace = z.strictObject({
+  root: z.number().int().min(0).default(0),
+  path: z.string().max(4096).default(''),
+});
+export const deliveredPackage = z.object({ name: z.string(), sizeBytes: z.number() });
+
 export const itemOverview = z.object({ columns: overview });
 
 export type NewRun = z.output<typeof newRun>;
@@ -79,5 +98,8 @@ export type RetryRequest = z.output<typeof retryRequest>;
 export type ItemStatus = z.output<typeof itemStatus>;
 export type RunStatus = z.output<typeof runStatus>;
 export type RunItem = z.output<typeof runItem>;
+export type Attempt = z.output<typeof attempt>;
+export type DeliveryPlace = z.output<typeof deliveryPlace>;
+export type DeliveredPackage = z.output<typeof deliveredPackage>;
 export type RunSummary = z.output<typeof runSummary>;
 export type Run = z.output<typeof run>;

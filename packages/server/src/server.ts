@@ -115,6 +115,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
         worker,
         recordings,
         store,
+        folders,
         version: options.version,
         now: surroundings.now,
         nudge,

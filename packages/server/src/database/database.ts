@@ -5,6 +5,7 @@ import { ChainEntity, ChainRevisionEntity } from '../chains/chain-entity.ts';
 import { ArrivalEntity } from '../inbox/arrival-entity.ts';
 import { PresetEntity } from '../presets/preset-entity.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
+import { RunAttemptEntity } from '../runs/run-attempt-entity.ts';
 import { RunEntity, RunItemEntity } from '../runs/run-entity.ts';
 import { TargetEntity } from '../targets/target-entity.ts';
 import { IndexPlaceEntity } from '../thumb-index/index-place-entity.ts';
@@ -20,6 +21,7 @@ import { Keeping1764600000000 } from './migrations/1764600000000-keeping.ts';
 import { RunOrder1764700000000 } from './migrations/1764700000000-run-order.ts';
 import { Inbox1764800000000 } from './migrations/1764800000000-inbox.ts';
 import { ThumbIndex1764900000000 } from './migrations/1764900000000-thumb-index.ts';
+import { Attempts1765000000000 } from './migrations/1765000000000-attempts.ts';
 
 /** The one database of a data folder. */
 export class Database {
@@ -42,6 +44,7 @@ export class Database {
         TargetEntity,
         RunEntity,
         RunItemEntity,
+        RunAttemptEntity,
         PresetEntity,
         ArrivalEntity,
         IndexPlaceEntity,
@@ -57,6 +60,7 @@ export class Database {
         RunOrder1764700000000,
         Inbox1764800000000,
         ThumbIndex1764900000000,
+        Attempts1765000000000,
       ],
       migrationsRun: true,
       synchronize: false,

@@ -32,6 +32,14 @@ export class ServerFolders {
     return { roots, folders: folders.sort(byName), files: files.sort((a, b) => byName(a.name, b.name)) };
   }
 
+  /** A folder that something may be written into. */
+  async folder(root: number, path: string): Promise<string> {
+    const found = await this.resolve(root, path);
+    if (!(await stat(found)).isDirectory())
+      throw new HttpProblem(422, 'no-folder', `"${path}" is a file. Choose a folder.`);
+    return found;
+  }
+
   /** Copies files into the store, in the order named. All or none become recordings. */
   async receive({ root, path, files }: FromFolder): Promise<ReceivedFile[]> {
     const received: ReceivedFile[] = [];

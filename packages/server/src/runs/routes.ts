@@ -1,7 +1,8 @@
+import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { type ForecastLine, type ReportFile, ROUTES, type Run } from '@tonos/contract';
 import { safeName } from '@tonos/core';
-import { reportCsv, reportPdf } from '@tonos/formats';
+import { isDelivered, reportCsv, reportPdf } from '@tonos/formats';
 import type { Router } from 'express';
 import { mediaTypeOf } from '../http/media-types.ts';
 import { HttpProblem } from '../http/problems.ts';
@@ -10,8 +11,10 @@ import { sendLines } from '../http/send-lines.ts';
 import { sendSamples } from '../http/send-samples.ts';
 import { serve } from '../http/serve.ts';
 import type { RecordingService } from '../recordings/recording-service.ts';
+import type { ServerFolders } from '../recordings/server-folders.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
 import { sightOf } from '../storage/sight.ts';
+import { deliverToFolder } from './deliver-to-folder.ts';
 import { deliveryPackage } from './delivery-package.ts';
 import type { ForecastService } from './forecast-service.ts';
 import type { RunService } from './run-service.ts';
@@ -23,6 +26,7 @@ export interface RunRoutesNeeds {
   worker: RunWorker;
   recordings: RecordingService;
   store: BlobStore;
+  folders: ServerFolders;
   version: string;
   now(): string;
   nudge(): void;
@@ -30,7 +34,7 @@ export interface RunRoutesNeeds {
 
 export function runRoutes(
   router: Router,
-  { runs, forecasts, worker, recordings, store, version, now, nudge }: RunRoutesNeeds,
+  { runs, forecasts, worker, recordings, store, folders, version, now, nudge }: RunRoutesNeeds,
 ): void {
   serve(router, ROUTES.runs, () => runs.list());
   serve(router, ROUTES.run, ({ params }) => runs.get(params.id));
@@ -59,6 +63,8 @@ export function runRoutes(
   });
   serve(router, ROUTES.acceptItem, ({ params, body }) => runs.accept(params.id, params.itemId, body));
   serve(router, ROUTES.withdrawAcceptance, ({ params }) => runs.withdrawAcceptance(params.id, params.itemId));
+  serve(router, ROUTES.attempts, ({ params }) => runs.earlier(params.id, params.itemId));
+  serve(router, ROUTES.useAttempt, ({ params }) => runs.useEarlier(params.id, params.itemId, params.attemptId));
   serve(router, ROUTES.recipe, ({ params }) => runs.recipe(params.id, params.itemId));
   serve(router, ROUTES.outputOverview, ({ params }) => runs.overview(params.id, params.itemId));
   serve(router, ROUTES.output, async ({ params, response }) => {
@@ -89,24 +95,34 @@ export function runRoutes(
       throw new HttpProblem(404, 'not-found', `There is no report as "${params.form}"; there are json, csv and pdf.`);
   });
   serve(router, ROUTES.package, async ({ params, response }) => {
-    const run = await runs.get(params.id);
+    const { bagName, content } = await packageOf(params.id);
+    response.attachment(`${bagName}.zip`).type('application/zip');
+    await pipeline(content, response);
+  });
+  serve(router, ROUTES.deliverToFolder, async ({ params, body: { root, path } }) => {
+    const folder = await folders.folder(root, path);
+    const { bagName, content } = await packageOf(params.id);
+    return deliverToFolder(folder, bagName, content);
+  });
+
+  async function packageOf(runId: string): Promise<{ bagName: string; content: Readable }> {
+    const run = await runs.get(runId);
+    if (!run.items.some(isDelivered))
+      throw new HttpProblem(409, 'nothing-to-deliver', 'No item of this run is within its target or accepted.');
     const sources = await recordings.sourcesOf(run.titleId);
     const report = reportOf(run, (id) => sources.get(id) ?? '', version, now());
     const bagName = safeName(`${run.titleName}, ${run.targetName}`);
-    response.attachment(`${bagName}.zip`).type('application/zip');
     const chapters = await runs.chaptersOf(run.id);
     const nothing = { chapters: [], title: '' };
-    await pipeline(
-      await deliveryPackage(
-        bagName,
-        run,
-        report,
-        (sha256) => store.pathOf(sha256),
-        (itemId) => chapters.get(itemId) ?? nothing,
-      ),
-      response,
+    const content = await deliveryPackage(
+      bagName,
+      run,
+      report,
+      (sha256) => store.pathOf(sha256),
+      (itemId) => chapters.get(itemId) ?? nothing,
     );
-  });
+    return { bagName, content };
+  }
 }
 
 const reportOf = (

@@ -1,5 +1,6 @@
 import type {
   Acceptance,
+  Attempt,
   ItemStatus,
   NewRun,
   RecipeFile,
@@ -25,6 +26,7 @@ import { describeItem } from './describe.ts';
 import { checkRoom, diskNeed, freeBytes } from './disk-need.ts';
 import { deliveredNames } from './output-names.ts';
 import { recipeFileOf } from './recipe.ts';
+import { RunAttempts } from './run-attempts.ts';
 import { RunEntity, RunItemEntity } from './run-entity.ts';
 
 export const OPEN: ItemStatus[] = ['queued', 'working'];
@@ -44,12 +46,16 @@ const CLEARED = {
 
 /** Runs and their items: started, looked at, cancelled, tried again. The work itself is the RunWorker's. */
 export class RunService {
+  private readonly attempts: RunAttempts;
+
   constructor(
     private readonly database: Database,
     private readonly bus: EventBus,
     private readonly surroundings: Surroundings,
     private readonly room: { folder: string; threads: number },
-  ) {}
+  ) {
+    this.attempts = new RunAttempts(database, surroundings);
+  }
 
   async list(): Promise<RunSummary[]> {
     const runs = await this.database.of(RunEntity).find({ order: { createdAt: 'DESC' } });
@@ -127,6 +133,18 @@ export class RunService {
         );
       await manager.update(RunItemEntity, { id: itemId }, { accepted });
     });
+    await this.publish(id, [itemId]);
+    return (await this.itemsOf(id, [itemId]))[0];
+  }
+
+  /** Earlier outcomes of an item, the newest first. */
+  earlier(id: string, itemId: string): Promise<Attempt[]> {
+    return this.attempts.list(id, itemId);
+  }
+
+  /** Delivers an earlier outcome of an item instead of how it stands. */
+  async useEarlier(id: string, itemId: string, attemptId: string): Promise<RunItem> {
+    await this.attempts.use(id, itemId, attemptId);
     await this.publish(id, [itemId]);
     return (await this.itemsOf(id, [itemId]))[0];
   }
@@ -220,7 +238,9 @@ export class RunService {
         itemIds ? itemIds.includes(item.id) && !OPEN.includes(item.status) : item.status === 'failed',
       );
       if (!chosen.length) return chosen;
-      await manager.update(RunItemEntity, { id: In(chosen.map((item) => item.id)) }, { ...CLEARED, status: 'queued' });
+      const ids = chosen.map((item) => item.id);
+      await this.attempts.keep(manager, ids);
+      await manager.update(RunItemEntity, { id: In(ids) }, { ...CLEARED, status: 'queued' });
       await manager.update(RunEntity, { id }, { status: 'queued', paused: false, startedAt: null, finishedAt: null });
       return chosen;
     });

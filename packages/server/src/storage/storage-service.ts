@@ -7,6 +7,7 @@ import { IsNull, Not } from 'typeorm';
 import type { Database } from '../database/database.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
 import { freeBytes } from '../runs/disk-need.ts';
+import { RunAttemptEntity } from '../runs/run-attempt-entity.ts';
 import { RunEntity, RunItemEntity } from '../runs/run-entity.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
 import type { BlobStore } from './blob-store.ts';
@@ -95,11 +96,18 @@ export class StorageService {
       where: { outputSha256: Not(IsNull()) },
       select: { id: true, runId: true, outputSha256: true, outputName: true },
     });
+    // what was rendered before stays too, until it is let go
+    const attempts = await this.database
+      .of(RunAttemptEntity)
+      .createQueryBuilder('attempt')
+      .innerJoin(RunItemEntity, 'item', 'item.id = attempt.itemId')
+      .select(['attempt.outputSha256 AS "outputSha256"', 'item.outputName AS "outputName"', 'item.runId AS "runId"'])
+      .getRawMany<{ outputSha256: string; outputName: string; runId: string }>();
     const runs = await this.database.of(RunEntity).find({ select: { id: true, titleId: true } });
     const titleOf = new Map(runs.map(({ id, titleId }) => [id, titleId]));
     return [
       ...recordings.map(({ sha256, titleId, name }) => ({ sha256, titleId, name, kind: 'source' as const })),
-      ...items.map(({ outputSha256, outputName, runId }) => ({
+      ...[...items, ...attempts].map(({ outputSha256, outputName, runId }) => ({
         sha256: outputSha256!,
         titleId: titleOf.get(runId) ?? '',
         name: outputName ?? '',

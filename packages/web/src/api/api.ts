@@ -1,9 +1,12 @@
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
 import type {
   Acceptance,
+  Attempt,
   Chain,
   ChainChange,
   ChainSummary,
+  DeliveredPackage,
+  DeliveryPlace,
   Folder,
   FolderQuery,
   FromFolder,
@@ -194,6 +197,20 @@ export const api = createApi({
     changeRun: build.mutation<Run, { id: string } & RunChange>({
       query: ({ id, ...body }) => ({ url: `runs/${id}`, method: 'PATCH', body }),
       invalidatesTags: ['Runs'],
+    }),
+    attempts: build.query<Attempt[], { runId: string; itemId: string }>({
+      query: ({ runId, itemId }) => `runs/${runId}/items/${itemId}/attempts`,
+      providesTags: ['Runs'],
+    }),
+    useAttempt: build.mutation<RunItem, { runId: string; itemId: string; attemptId: string }>({
+      query: ({ runId, itemId, attemptId }) => ({
+        url: `runs/${runId}/items/${itemId}/attempts/${attemptId}/use`,
+        method: 'POST',
+      }),
+      invalidatesTags: ['Runs'],
+    }),
+    deliverToFolder: build.mutation<DeliveredPackage, { runId: string } & DeliveryPlace>({
+      query: ({ runId, ...body }) => ({ url: `runs/${runId}/delivery`, method: 'POST', body }),
     }),
     retryRun: build.mutation<Run, { id: string; itemIds?: string[] }>({
       query: ({ id, itemIds }) => ({ url: `runs/${id}/retry`, method: 'POST', body: itemIds ? { itemIds } : {} }),

@@ -3,6 +3,7 @@ import { figure, LIMITABLE_MEASURES, type LimitableMeasure, signedFigure, stepOf
 import { clock } from '../../ui/time.ts';
 import { Acceptance } from './Acceptance.tsx';
 import { AdjustItem } from './AdjustItem.tsx';
+import { EarlierAttempts } from './EarlierAttempts.tsx';
 import classes from './RunBoard.module.css';
 
 const MEASURES = Object.keys(LIMITABLE_MEASURES) as LimitableMeasure[];
@@ -53,6 +54,7 @@ export function ItemAccount({ run, item }: { run: Run; item: RunItem }) {
           <p className="advice">{after.warnings.map(({ message }) => message).join(' ')}</p>
         )}
         <AdjustItem run={run} item={item} />
+        <EarlierAttempts item={item} />
         {status === 'off-target' && <Acceptance item={item} />}
         {seconds !== null && <p className="quiet small">Rendered in {figure(seconds)} s.</p>}
       </div>

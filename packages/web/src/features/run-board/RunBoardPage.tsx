@@ -10,6 +10,8 @@ import { Page } from '../../ui/Page.tsx';
 import { Trouble } from '../../ui/Trouble.tsx';
 import { moment, timeLeft } from '../../ui/time.ts';
 import { Board } from './Board.tsx';
+import { CompareMenu } from './CompareMenu.tsx';
+import { DeliverToFolder } from './DeliverToFolder.tsx';
 import classes from './RunBoard.module.css';
 import { runProgress } from './run-progress.ts';
 
@@ -97,6 +99,8 @@ function Acts({ run }: { run: Run }) {
           ))}
         </Menu.Dropdown>
       </Menu>
+      <CompareMenu run={run} />
+      <DeliverToFolder run={run} disabled={delivered === 0} />
       <Button
         component="a"
         href={`/api/runs/${run.id}/package`}

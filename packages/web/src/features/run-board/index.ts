@@ -1,1 +1,2 @@
 export { RunBoardPage } from './RunBoardPage.tsx';
+export { RunsBesidePage } from './RunsBesidePage.tsx';

@@ -3,15 +3,10 @@ import { Link } from 'react-router';
 import { api } from '../../api/api.ts';
 import { say, sayError } from '../../ui/notify.ts';
 import { Page } from '../../ui/Page.tsx';
+import { sizeText } from '../../ui/size-text.ts';
 import { Trouble } from '../../ui/Trouble.tsx';
 
 /** Bytes with three figures. */
-const sizeText = (bytes: number): string => {
-  const units = ['B', 'kB', 'MB', 'GB', 'TB'];
-  const power = Math.min(units.length - 1, Math.floor(Math.log10(Math.max(1, bytes)) / 3));
-  const value = bytes / 1000 ** power;
-  return `${value.toFixed(power === 0 || value >= 100 ? 0 : 1)}\u2009${units[power]}`;
-};
 
 /** Less than this is soon too little for a night's work. */
 const LITTLE_BYTES = 10e9;

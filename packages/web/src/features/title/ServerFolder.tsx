@@ -1,7 +1,8 @@
-import { Anchor, Breadcrumbs, Button, Checkbox, Modal, SegmentedControl, Switch } from '@mantine/core';
+import { Button, Checkbox, Modal, Switch } from '@mantine/core';
 import type { Title } from '@tonos/contract';
 import { useState } from 'react';
-import { api, reasonOf } from '../../api/api.ts';
+import { api } from '../../api/api.ts';
+import { FolderWalk } from '../../ui/FolderWalk.tsx';
 import { say, sayError } from '../../ui/notify.ts';
 import classes from './ServerFolder.module.css';
 
@@ -21,10 +22,6 @@ export function ServerFolder({ titleId, inbox, opened, onClose }: ServerFolderPr
   const { data, error } = api.useFolderQuery({ root, path }, { skip: !opened, refetchOnMountOrArgChange: true });
   const [change] = api.useChangeTitleMutation();
   const [bring, { isLoading }] = api.useBringFromFolderMutation();
-  const go = (to: string) => {
-    setPath(to);
-    setChosen(new Set());
-  };
   const files = data?.files ?? [];
   const all = files.length > 0 && files.every(({ name }) => chosen.has(name));
   const toggle = (name: string) =>
@@ -41,39 +38,19 @@ export function ServerFolder({ titleId, inbox, opened, onClose }: ServerFolderPr
     const { error: refused } = await change({ id: titleId, inbox: next });
     if (refused) sayError('The folder is not watched', refused);
   };
-  const parts = path.split('/').filter(Boolean);
   return (
     <Modal opened={opened} onClose={onClose} title="From a folder on the server" size="lg">
-      {(data?.roots.length ?? 0) > 1 && (
-        <SegmentedControl
-          size="xs"
-          value={String(root)}
-          onChange={(value) => {
-            setRoot(Number(value));
-            go('');
-          }}
-          data={data!.roots.map((label, i) => ({ label, value: String(i) }))}
-        />
-      )}
-      <Breadcrumbs className={classes.path}>
-        {[data?.roots[root] ?? '', ...parts].map((name, i) => {
-          const to = parts.slice(0, i).join('/');
-          return (
-            <Anchor key={to} component="button" onClick={() => go(to)}>
-              {name}
-            </Anchor>
-          );
-        })}
-      </Breadcrumbs>
-      {error && <p className="verdict-over">{reasonOf(error)}</p>}
-      <ul className={classes.list}>
-        {data?.folders.map((name) => (
-          <li key={name}>
-            <Anchor component="button" onClick={() => go([...parts, name].join('/'))}>
-              {name}/
-            </Anchor>
-          </li>
-        ))}
+      <FolderWalk
+        root={root}
+        path={path}
+        data={data}
+        error={error}
+        onGo={(nextRoot, nextPath) => {
+          setRoot(nextRoot);
+          setPath(nextPath);
+          setChosen(new Set());
+        }}
+      >
         {files.length > 1 && (
           <li>
             <Checkbox
@@ -91,7 +68,7 @@ export function ServerFolder({ titleId, inbox, opened, onClose }: ServerFolderPr
             <span className="figure quiet">{(sizeBytes / 1e6).toFixed(1)} MB</span>
           </li>
         ))}
-      </ul>
+      </FolderWalk>
       {data && !data.folders.length && !files.length && <p className="quiet">This folder is empty.</p>}
       <div className={classes.watch}>
         <Switch
