@@ -1,4 +1,4 @@
-import type { Run } from '@tonos/contract';
+import type { Run, RunItem } from '@tonos/contract';
 import { differenceUnit, LIMITABLE_MEASURES, type LimitableMeasure, signedFigure } from '@tonos/core';
 import { Link, useParams } from 'react-router';
 import { api } from '../../api/api.ts';
@@ -8,10 +8,15 @@ import { moment } from '../../ui/time.ts';
 import { isSame, type Pair, pairs } from './beside.ts';
 import { figureText } from './figure-text.ts';
 import classes from './RunsBeside.module.css';
-import { verdictText } from './verdict-text.ts';
 
-/** What people judge a chain by, where no target says more. */
-const ALWAYS: readonly LimitableMeasure[] = ['integratedLufs', 'truePeakDbtp', 'noiseFloorDbfs', 'loudnessRangeLu'];
+/** What people judge a chain by, and what a target may limit besides; lengths belong to the recording. */
+const SHOWN: readonly LimitableMeasure[] = [
+  'integratedLufs',
+  'rmsDbfs',
+  'truePeakDbtp',
+  'noiseFloorDbfs',
+  'loudnessRangeLu',
+];
 
 /** Two runs of a title, recording by recording: what the one has made and the other, and what lies between. */
 export function RunsBesidePage() {
@@ -25,10 +30,6 @@ export function RunsBesidePage() {
       </Page>
     );
   if (!first || !second) return <Page title={'\u00a0'}>{null}</Page>;
-  const limited = [...first.items, ...second.items]
-    .flatMap(({ limits }) => limits.map(({ measure }) => measure as LimitableMeasure))
-    .filter((measure) => measure !== 'durationSeconds' && measure in LIMITABLE_MEASURES);
-  const measures = [...new Set([...limited, ...ALWAYS])];
   const paired = pairs(first, second);
   const same = paired.filter(isSame).length;
   return (
@@ -40,30 +41,28 @@ export function RunsBesidePage() {
         <RunFacts letter="A" run={first} />
         <RunFacts letter="B" run={second} />
       </dl>
-      <table className={classes.table}>
+      <table className={`ledger ${classes.table}`}>
         <thead>
-          <tr>
-            <th>Recording</th>
-            {measures.map((measure) => (
+          <tr className={classes.measures}>
+            <th />
+            {SHOWN.map((measure) => (
               <th key={measure} colSpan={3} className={classes.measure}>
                 {LIMITABLE_MEASURES[measure].title} <span className="unit">{LIMITABLE_MEASURES[measure].unit}</span>
               </th>
             ))}
-            <th>A</th>
-            <th>B</th>
+            <th />
           </tr>
           <tr>
-            <th />
-            {measures.map((measure) => (
+            <th>Recording</th>
+            {SHOWN.map((measure) => (
               <Columns key={measure} unit={differenceUnit(LIMITABLE_MEASURES[measure].unit)} />
             ))}
-            <th />
-            <th />
+            <th className={classes.verdict}>A {'\u2192'} B</th>
           </tr>
         </thead>
         <tbody>
           {paired.map((pair) => (
-            <PairRow key={pair.recordingId} pair={pair} measures={measures} />
+            <PairRow key={pair.recordingId} pair={pair} />
           ))}
         </tbody>
       </table>
@@ -94,7 +93,10 @@ function Columns({ unit }: { unit: string }) {
   );
 }
 
-function PairRow({ pair, measures }: { pair: Pair; measures: readonly LimitableMeasure[] }) {
+const stateOf = (item: RunItem | undefined): string =>
+  item ? (item.accepted ? 'accepted' : item.status === 'off-target' ? 'off target' : item.status) : 'not in it';
+
+function PairRow({ pair }: { pair: Pair }) {
   const { name, first, second } = pair;
   const judged = (item: Pair['first'], measure: LimitableMeasure) =>
     item?.limits.find((limit) => limit.measure === measure && limit.required)?.result;
@@ -103,7 +105,7 @@ function PairRow({ pair, measures }: { pair: Pair; measures: readonly LimitableM
       <td className={classes.name} title={name}>
         {name}
       </td>
-      {measures.map((measure) => {
+      {SHOWN.map((measure) => {
         const [a, b] = [first?.after?.[measure] ?? null, second?.after?.[measure] ?? null];
         const { decimals } = LIMITABLE_MEASURES[measure];
         const moved = a !== null && b !== null && Math.abs(b - a) >= 0.5 * 10 ** -decimals;
@@ -117,8 +119,9 @@ function PairRow({ pair, measures }: { pair: Pair; measures: readonly LimitableM
           />
         );
       })}
-      <td className={classes.verdict}>{first ? verdictText(first) : 'not in it'}</td>
-      <td className={classes.verdict}>{isSame(pair) ? 'the same file' : second ? verdictText(second) : 'not in it'}</td>
+      <td className={classes.verdict}>
+        {isSame(pair) ? `${stateOf(first)}, the same file` : `${stateOf(first)} \u2192 ${stateOf(second)}`}
+      </td>
     </tr>
   );
 }
