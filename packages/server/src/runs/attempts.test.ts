@@ -107,3 +107,12 @@ describe('delivery into a server folder', () => {
     expect((await deliver({ path: 'out/Ropes, As it is.zip' })).body.code).toBe('no-folder');
   });
 });
+
+it('renders on threads that give way to all others', async () => {
+  // the niceness of every thread of this process: field 19 of its stat, counted behind the name in brackets
+  const threads = await readdir('/proc/self/task');
+  const stats = await Promise.all(threads.map((id) => readFile(`/proc/self/task/${id}/stat`, 'utf8').catch(() => '')));
+  const niceness = stats.filter(Boolean).map((stat) => Number(stat.slice(stat.lastIndexOf(')') + 2).split(' ')[16]));
+  expect(niceness).toContain(10);
+  expect(niceness).toContain(0);
+});

@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
+import { setPriority } from 'node:os';
 import { join } from 'node:path';
-import { parentPort } from 'node:worker_threads';
+import { parentPort, workerData } from 'node:worker_threads';
 import type { FileProblem } from '@tonos/contract';
 import { boxSteps, configureChain, knownFrom, measureLedger, type Source, TonosError } from '@tonos/core';
 import {
@@ -19,7 +20,11 @@ import type { FromWorker, Job, JobEnd, LedgerJob, LookJob, ToWorker } from './me
 
 const port = parentPort!;
 const PROGRESS_EVERY_MS = 250;
+const BACKGROUND_NICENESS = 10;
 let current: AbortController | undefined;
+
+// on Linux this is the thread's own priority: pages and meters stay quick while a batch runs
+if (workerData?.background && process.platform === 'linux') setPriority(0, BACKGROUND_NICENESS);
 
 const say = (message: FromWorker) => port.postMessage(message);
 

@@ -17,6 +17,8 @@ export class WorkerPool {
   constructor(
     readonly size: number,
     private readonly workerFile: URL = BESIDE,
+    /** Whether its threads give way to all others. */
+    private readonly background = false,
   ) {}
 
   get free(): number {
@@ -82,7 +84,7 @@ export class WorkerPool {
   }
 
   private start(): Worker {
-    const worker = new Worker(this.workerFile);
+    const worker = new Worker(this.workerFile, { workerData: { background: this.background } });
     this.all.add(worker);
     return worker;
   }
