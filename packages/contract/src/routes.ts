@@ -28,7 +28,7 @@ import {
   runItem,
   runSummary,
 } from './run.ts';
-import { integrity, storage } from './storage.ts';
+import { clearRenders, integrity, storage } from './storage.ts';
 import { target } from './target.ts';
 import { indexPlace, newIndexPlace } from './thumb-index.ts';
 import { newTitle, title, titleChange } from './title.ts';
@@ -164,6 +164,10 @@ export const ROUTES = {
     reply: run,
     status: 200,
   }),
+  remakeRun: post('/api/runs/:id/remake', 'Make files that were cleared again, each from its recipe.', {
+    reply: run,
+    status: 200,
+  }),
   acceptItem: put('/api/runs/:id/items/:itemId/acceptance', 'Deliver an item that is off target, with a reason.', {
     body: acceptance,
     reply: runItem,
@@ -200,6 +204,11 @@ export const ROUTES = {
 
   storage: get('/api/storage', 'What lies in the data folder.', { reply: storage }),
   clearUnused: post('/api/storage/clear', 'Delete files that nothing needs.', { reply: storage, status: 200 }),
+  clearRenders: post('/api/storage/clear-renders', 'Delete a title\u2019s delivered files that recipes make again.', {
+    body: clearRenders,
+    reply: storage,
+    status: 200,
+  }),
   checkStorage: post('/api/storage/check', 'Compare every file with what it was.', { reply: integrity, status: 200 }),
 
   events: get('/api/events', 'Server-sent events: progress of imports and runs.', { streams: 'text/event-stream' }),

@@ -48,6 +48,8 @@ export const runItem = z.object({
   output: z.object({ name: z.string(), sizeBytes: z.number(), sha256: z.string() }).nullable(),
   /** An item off target that a person accepted. */
   accepted: acceptance.extend({ at: z.string() }).nullable(),
+  /** The delivered file was cleared to save room; it can be made again from its recipe. */
+  cleared: z.boolean(),
   /** How long the render took. */
   seconds: z.number().nullable(),
 });

@@ -14,6 +14,8 @@ export const storage = z.object({
       sourceBytes: bytes,
       deliveries: z.number().int(),
       deliveredBytes: bytes,
+      /** Of those, what recipes can make again. */
+      clearableBytes: bytes,
     }),
   ),
   /** Pictures' data and copies that can be read at random: made again where they are missing. */
@@ -21,6 +23,8 @@ export const storage = z.object({
   /** Files that no recording and no item needs any more, such as deliveries that were rendered again. */
   unused: z.object({ files: z.number().int(), bytes }),
 });
+
+export const clearRenders = z.strictObject({ titleId: z.string() });
 
 /** What a check of every stored file found. */
 export const integrity = z.object({

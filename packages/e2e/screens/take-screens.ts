@@ -1,5 +1,6 @@
 import { join } from 'node:path';
 import { chromium, type Page } from '@playwright/test';
+import type { ChainSummary, Run, RunSummary } from '@tonos/contract';
 import { Tonos } from '../flows/tonos.ts';
 import config from '../playwright.config.ts';
 
@@ -111,6 +112,26 @@ try {
     await shot('chain-dark');
     await page.keyboard.press('?');
     await shot('keys-dark');
+  });
+
+  await withPage('light', async (page, shot) => {
+    const ask = async <T>(path: string, data?: unknown): Promise<T> =>
+      (data
+        ? await page.request.post(`${tonos.origin}/api${path}`, { data })
+        : await page.request.get(`${tonos.origin}/api${path}`)
+      ).json();
+    const [{ id }] = await ask<RunSummary[]>('/runs');
+    const { titleId, targetId, chainId, items } = await ask<Run>(`/runs/${id}`);
+    const other = (await ask<ChainSummary[]>('/chains')).find((one) => one.name === 'Narration, repair')!;
+    const recordingIds = items.map(({ recordingId }) => recordingId);
+    const second = await ask<Run>('/runs', { titleId, recordingIds, targetId, chainId: other.id });
+    while ((await ask<Run>(`/runs/${second.id}`)).status !== 'finished') await page.waitForTimeout(500);
+    await page.request.put(`${tonos.origin}/api/index/n`, {
+      data: { name: 'Narration', content: { kind: 'chain', chainId } },
+    });
+    await page.goto(`${tonos.origin}/runs/${id}/beside/${second.id}`);
+    await page.getByText('Recording', { exact: true }).waitFor();
+    await shot('runs-beside');
   });
 } finally {
   await browser.close();

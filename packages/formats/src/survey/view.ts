@@ -33,7 +33,7 @@ export interface View {
   truePeaksDbtp: (number | null)[];
   /** Columns that hold a flat top. */
   flatTops: number[];
-  /** Speech that reaches into the range. */
+  /** Speech that reaches into the range; pauses narrower than a column are left out. */
   speech: { startSeconds: number; endSeconds: number }[];
 }
 
@@ -48,8 +48,11 @@ export async function viewOf(survey: SurveyReader, readFrames: ReadFrames, range
   const perColumn = ((range.toSeconds - range.fromSeconds) * sampleRateHz) / range.columns;
   const edge = (column: number) => range.fromSeconds * sampleRateHz + column * perColumn;
   const shape = { fromSeconds: range.fromSeconds, toSeconds: range.toSeconds };
-  const speech = survey.header.speech.filter(
-    ({ startSeconds, endSeconds }) => endSeconds > range.fromSeconds && startSeconds < range.toSeconds,
+  const speech = joined(
+    survey.header.speech.filter(
+      ({ startSeconds, endSeconds }) => endSeconds > range.fromSeconds && startSeconds < range.toSeconds,
+    ),
+    (range.toSeconds - range.fromSeconds) / range.columns,
   );
   const lines = { ...(await loudnessLines(survey, range)), ...(await peaksOf(survey, range)), speech };
   const first = Math.floor(from);
@@ -81,6 +84,17 @@ export async function viewOf(survey: SurveyReader, readFrames: ReadFrames, range
     }),
   );
   return { ...shape, channels: drawn, samples: null, ...lines };
+}
+
+/** Spans with no more than `gapSeconds` between them become one: nobody sees less than a column. */
+function joined(spans: View['speech'], gapSeconds: number): View['speech'] {
+  const wide: View['speech'] = [];
+  for (const { startSeconds, endSeconds } of spans) {
+    const last = wide.at(-1);
+    if (last && startSeconds - last.endSeconds < gapSeconds) last.endSeconds = endSeconds;
+    else wide.push({ startSeconds, endSeconds });
+  }
+  return wide;
 }
 
 type Column = { low: number; high: number; rms: number } | undefined;

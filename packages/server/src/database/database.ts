@@ -22,6 +22,7 @@ import { RunOrder1764700000000 } from './migrations/1764700000000-run-order.ts';
 import { Inbox1764800000000 } from './migrations/1764800000000-inbox.ts';
 import { ThumbIndex1764900000000 } from './migrations/1764900000000-thumb-index.ts';
 import { Attempts1765000000000 } from './migrations/1765000000000-attempts.ts';
+import { Cleared1765100000000 } from './migrations/1765100000000-cleared.ts';
 
 /** The one database of a data folder. */
 export class Database {
@@ -61,6 +62,7 @@ export class Database {
         Inbox1764800000000,
         ThumbIndex1764900000000,
         Attempts1765000000000,
+        Cleared1765100000000,
       ],
       migrationsRun: true,
       synchronize: false,

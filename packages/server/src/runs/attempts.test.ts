@@ -108,6 +108,31 @@ describe('delivery into a server folder', () => {
   });
 });
 
+it('clears what recipes make again, and makes it again to the byte, whatever has changed since', async () => {
+  const output = () => fetch(`${server.origin}/api${path()}/output`);
+  const [before] = (await server.call<Run>('GET', `/runs/${run.id}`)).body.items;
+  const account = (await server.call<Storage>('GET', '/storage')).body;
+  expect(account.titles[0].clearableBytes).toBe(account.titles[0].deliveredBytes);
+  const cleared = (await server.call<Storage>('POST', '/storage/clear-renders', { titleId: run.titleId })).body;
+  expect(cleared.titles[0]).toMatchObject({ deliveries: 0, deliveredBytes: 0, clearableBytes: 0 });
+  // figures and verdict stay, the file does not
+  const [item] = (await server.call<Run>('GET', `/runs/${run.id}`)).body.items;
+  expect(item).toEqual({ ...before, cleared: true });
+  expect((await output()).status).toBe(410);
+  expect((await server.call('GET', `/runs/${run.id}/package`)).status).toBe(409);
+  expect((await server.call<{ faults: unknown[] }>('POST', '/storage/check')).body.faults).toEqual([]);
+
+  await server.call('PATCH', '/recordings', {
+    ids: [recording.id],
+    adjust: { chainId: chain.id, steps: [{ id: 'trim', settings: { gainDb: -3 } }] },
+  });
+  await server.call('POST', `/runs/${run.id}/remake`);
+  const [again] = (await finished(run.id)).items;
+  expect(again).toMatchObject({ status: before.status, cleared: false, output: before.output });
+  expect((await (await output()).arrayBuffer()).byteLength).toBe(before.output!.sizeBytes);
+  expect((await fetch(`${server.origin}/api/runs/${run.id}/package`)).status).toBe(200);
+});
+
 it('renders on threads that give way to all others', async () => {
   // the niceness of every thread of this process: field 19 of its stat, counted behind the name in brackets
   const threads = await readdir('/proc/self/task');

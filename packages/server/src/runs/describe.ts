@@ -26,5 +26,6 @@ export const describeItem = (item: RunItemEntity, name: string): RunItem => ({
     ? { name: item.outputName!, sizeBytes: item.outputBytes!, sha256: item.outputSha256 }
     : null,
   accepted: item.accepted,
+  cleared: item.cleared,
   seconds: item.seconds,
 });

@@ -18,7 +18,7 @@ interface Ingredients {
 }
 
 /** What one item is rendered from. */
-export function recipeOf(ingredients: Ingredients): { input: RecipeInput; sha256: string; notes: DeliveryNotes } {
+export function recipeOf(ingredients: Ingredients): RecipeInput {
   const { version, recording, chain, chainId, revision, target, titleName, trackTotal, date } = ingredients;
   const { name, sha256: source, tags, speaker, marks, roomToneChoice, boxes, position } = recording;
   const notes: DeliveryNotes = {
@@ -34,7 +34,7 @@ export function recipeOf(ingredients: Ingredients): { input: RecipeInput; sha256
       .filter(({ chapter }) => chapter)
       .map((mark) => ({ title: mark.name, startSeconds: mark.startSeconds })),
   };
-  const input: RecipeInput = {
+  return {
     version,
     source: { name, sha256: source },
     chain: { name: chain.name, revision, steps: chain.steps },
@@ -43,9 +43,13 @@ export function recipeOf(ingredients: Ingredients): { input: RecipeInput; sha256
     target,
     notes: { ...notes },
   };
-  const sha256 = sha256Of(input);
-  return { input, sha256, notes: { ...notes, recipeSha256: sha256 } };
 }
+
+/** What goes into a file that is made from a recipe: its notes, and the recipe's own hash. */
+export const notesOf = (input: RecipeInput): DeliveryNotes => ({
+  ...(input.notes as unknown as DeliveryNotes),
+  recipeSha256: sha256Of(input),
+});
 
 export const recipeFileOf = (input: RecipeInput, findings: StepReport[]): RecipeFile => ({
   format: 'tonos.recipe/1',

@@ -61,6 +61,11 @@ export function runRoutes(
     nudge();
     return run;
   });
+  serve(router, ROUTES.remakeRun, async ({ params }) => {
+    const run = await runs.remake(params.id);
+    nudge();
+    return run;
+  });
   serve(router, ROUTES.acceptItem, ({ params, body }) => runs.accept(params.id, params.itemId, body));
   serve(router, ROUTES.withdrawAcceptance, ({ params }) => runs.withdrawAcceptance(params.id, params.itemId));
   serve(router, ROUTES.attempts, ({ params }) => runs.earlier(params.id, params.itemId));
@@ -109,6 +114,9 @@ export function runRoutes(
     const run = await runs.get(runId);
     if (!run.items.some(isDelivered))
       throw new HttpProblem(409, 'nothing-to-deliver', 'No item of this run is within its target or accepted.');
+    const gone = run.items.filter((item) => isDelivered(item) && item.cleared).length;
+    if (gone)
+      throw new HttpProblem(409, 'cleared', `${gone} of the files were cleared to save room: make them again first.`);
     const sources = await recordings.sourcesOf(run.titleId);
     const report = reportOf(run, (id) => sources.get(id) ?? '', version, now());
     const bagName = safeName(`${run.titleName}, ${run.targetName}`);

@@ -14,6 +14,7 @@ export type Outcome = Pick<
   | 'outputSha256'
   | 'outputBytes'
   | 'seconds'
+  | 'cleared'
 >;
 
 /** An earlier outcome of an item, kept when it was rendered again. */

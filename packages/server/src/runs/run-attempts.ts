@@ -17,6 +17,7 @@ const OUTCOME = [
   'outputSha256',
   'outputBytes',
   'seconds',
+  'cleared',
 ] as const satisfies (keyof Outcome)[];
 
 const outcomeOf = (item: RunItemEntity): Outcome =>
@@ -64,7 +65,9 @@ export class RunAttempts {
         throw new HttpProblem(409, 'busy', 'The item is being rendered again: choose when it has come out.');
       await this.keepOne(manager, item);
       await manager.delete(RunAttemptEntity, { id: attemptId });
-      await manager.save(RunItemEntity, { ...item, ...attempt.outcome, error: null });
+      // attempts of before there was clearing say nothing of it
+      const { cleared = false } = attempt.outcome;
+      await manager.save(RunItemEntity, { ...item, ...attempt.outcome, cleared, error: null });
     });
   }
 

@@ -96,4 +96,12 @@ export class RunItemEntity {
 
   @Column({ type: 'float', nullable: true })
   seconds!: number | null;
+
+  /** Its file was cleared to save room; the recipe makes it again. */
+  @Column({ type: 'boolean' })
+  cleared!: boolean;
+
+  /** It waits to be made again from its recipe, whatever has changed since. */
+  @Column({ type: 'boolean' })
+  remake!: boolean;
 }

@@ -30,6 +30,8 @@ import { RunAttempts } from './run-attempts.ts';
 import { RunEntity, RunItemEntity } from './run-entity.ts';
 
 export const OPEN: ItemStatus[] = ['queued', 'working'];
+const DONE: ItemStatus[] = ['within', 'off-target'];
+const CANCELLED = { status: 'cancelled' as const };
 const CLEARED = {
   lease: null,
   after: null,
@@ -41,6 +43,8 @@ const CLEARED = {
   accepted: null,
   outputSha256: null,
   outputBytes: null,
+  cleared: false,
+  remake: false,
   seconds: null,
 };
 
@@ -83,6 +87,8 @@ export class RunService {
       throw new HttpProblem(404, 'no-output', `There is no delivered file for this item: it is ${item.status}.`, {
         itemStatus: item.status,
       });
+    if (item.cleared)
+      throw new HttpProblem(410, 'cleared', 'The file was cleared to save room. Make it again: it comes out the same.');
     return { sha256: item.outputSha256, name: item.outputName!, container: item.after!.container };
   }
 
@@ -212,12 +218,11 @@ export class RunService {
     const open = await this.database.transaction(async (manager) => {
       const items = await manager.findBy(RunItemEntity, { runId: id, status: In(OPEN) });
       if (!items.length) return items;
-      await manager.update(
-        RunItemEntity,
-        { id: In(items.map((item) => item.id)) },
-        { status: 'cancelled', lease: null },
-      );
-      await manager.update(RunEntity, { id: run.id }, { status: 'cancelled', finishedAt: this.surroundings.now() });
+      for (const { id: itemId, remake, limits } of items)
+        await manager.update(RunItemEntity, { id: itemId }, { ...(remake ? unmade(limits) : CANCELLED), lease: null });
+      // a run whose files were only to be made again is finished as it was
+      const status = items.every(({ remake }) => remake) ? 'finished' : 'cancelled';
+      await manager.update(RunEntity, { id: run.id }, { status, finishedAt: this.surroundings.now() });
       return items;
     });
     await this.publish(
@@ -243,6 +248,23 @@ export class RunService {
       await manager.update(RunItemEntity, { id: In(ids) }, { ...CLEARED, status: 'queued' });
       await manager.update(RunEntity, { id }, { status: 'queued', paused: false, startedAt: null, finishedAt: null });
       return chosen;
+    });
+    await this.publish(
+      id,
+      reopened.map((item) => item.id),
+    );
+    return this.get(id);
+  }
+
+  /** Makes files that were cleared again, each from its recipe. */
+  async remake(id: string): Promise<Run> {
+    await this.find(id);
+    const reopened = await this.database.transaction(async (manager) => {
+      const items = await manager.findBy(RunItemEntity, { runId: id, cleared: true, status: In(DONE) });
+      if (!items.length) return items;
+      await manager.update(RunItemEntity, { id: In(items.map((item) => item.id)) }, { status: 'queued', remake: true });
+      await manager.update(RunEntity, { id }, { status: 'queued', paused: false, finishedAt: null });
+      return items;
     });
     await this.publish(
       id,
@@ -291,6 +313,14 @@ export class RunService {
     return run;
   }
 }
+
+/** An item that was to be made again, and is not: as it was, without its file. */
+const unmade = (limits: RunItemEntity['limits']) => ({
+  status: (limits ?? []).every(({ required, result }) => !required || result === 'within')
+    ? ('within' as const)
+    : ('off-target' as const),
+  remake: false,
+});
 
 export interface Ingredients {
   /** In the title's order. */

@@ -12,7 +12,7 @@ import { TitleEntity } from '../titles/title-entity.ts';
 import type { Work, WorkSource } from '../workers/dispatcher.ts';
 import type { JobEnd } from '../workers/messages.ts';
 import { secondsLeft } from '../workers/seconds-left.ts';
-import { recipeOf } from './recipe.ts';
+import { notesOf, recipeOf } from './recipe.ts';
 import { RunEntity, RunItemEntity } from './run-entity.ts';
 import { finishIfDone, type RunService } from './run-service.ts';
 
@@ -57,6 +57,7 @@ export class RunWorker implements WorkSource {
         .where({ status: 'queued' })
         .andWhere('recording.status != :measuring', { measuring: 'measuring' })
         .andWhere('run.paused = :paused', { paused: false })
+        .addSelect('item.recipe')
         .orderBy('run.priority', 'DESC')
         .addOrderBy('run.createdAt', 'ASC')
         .addOrderBy('item.position', 'ASC')
@@ -79,6 +80,7 @@ export class RunWorker implements WorkSource {
       const target = await manager.findOneByOrFail(TargetEntity, { id: run.targetId });
       const title = await manager.findOneByOrFail(TitleEntity, { id: run.titleId });
       const current = { titleId: run.titleId, superseded: false, trashedAt: IsNull() };
+      if (item.remake && item.recipe) return { item, recording, refused, recipe: item.recipe };
       const recipe = recipeOf({
         version: this.version,
         recording,
@@ -90,10 +92,10 @@ export class RunWorker implements WorkSource {
         trackTotal: await manager.countBy(RecordingEntity, current),
         date: run.createdAt,
       });
-      return { item, recording, refused, recipe, target: target.file };
+      return { item, recording, refused, recipe };
     });
     if (!taken) return undefined;
-    const { item, recording, refused, recipe, target } = taken;
+    const { item, recording, refused, recipe } = taken;
     await this.runs.publish(item.runId, [item.id]);
     if (refused) return this.take();
     const attempt: Attempt = {
@@ -101,7 +103,7 @@ export class RunWorker implements WorkSource {
       controller: new AbortController(),
       outputPath: this.store.temporaryPath(),
       spoolFolder: await this.store.spoolFolder(),
-      recipe: recipe.input,
+      recipe,
       pictures: { surveyPath: this.store.temporaryPath(), copyPath: this.store.temporaryPath() },
       startedMs: performance.now(),
     };
@@ -109,12 +111,16 @@ export class RunWorker implements WorkSource {
     return {
       job: {
         type: 'render',
-        path: this.store.pathOf(recording.sha256),
+        path: this.store.pathOf(recipe.source.sha256),
         name: recording.name,
-        steps: adjustChain(recipe.input.chain.steps, recipe.input.adjustments).steps,
-        target,
-        notes: recipe.notes,
-        byHand: { boxes: recording.boxes, roomTone: recording.roomToneChoice, marks: recording.marks },
+        steps: adjustChain(recipe.chain.steps, recipe.adjustments).steps,
+        target: recipe.target,
+        notes: notesOf(recipe),
+        byHand: {
+          boxes: recipe.marked.boxes,
+          roomTone: recipe.marked.roomToneChoice,
+          marks: recipe.marked.marks,
+        },
         outputPath: attempt.outputPath,
         spoolFolder: attempt.spoolFolder,
         pictures: attempt.pictures,
@@ -180,6 +186,8 @@ export class RunWorker implements WorkSource {
       recipe: attempt.recipe,
       outputSha256: sha256,
       outputBytes: sizeBytes,
+      cleared: false,
+      remake: false,
       seconds,
     };
   }

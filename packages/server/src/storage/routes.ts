@@ -7,5 +7,6 @@ import type { StorageService } from './storage-service.ts';
 export function storageRoutes(router: Router, storage: StorageService): void {
   serve(router, ROUTES.storage, () => storage.account());
   serve(router, ROUTES.clearUnused, () => storage.clearUnused());
+  serve(router, ROUTES.clearRenders, ({ body }) => storage.clearRenders(body.titleId));
   serve(router, ROUTES.checkStorage, ({ response }) => storage.check(goneSignal(response)));
 }

@@ -3,7 +3,7 @@ import { createReadStream } from 'node:fs';
 import { readdir, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Integrity, Storage } from '@tonos/contract';
-import { IsNull, Not } from 'typeorm';
+import { In, IsNull, Not } from 'typeorm';
 import type { Database } from '../database/database.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
 import { freeBytes } from '../runs/disk-need.ts';
@@ -20,7 +20,13 @@ interface Use {
   titleId: string;
   name: string;
   kind: 'source' | 'delivery';
+  /** Whether a recipe makes it again. */
+  clearable: boolean;
 }
+
+type Owner = Pick<RunItemEntity, 'id' | 'runId' | 'outputName'>;
+
+const DONE: RunItemEntity['status'][] = ['within', 'off-target'];
 
 /** The account of the data folder: what takes how much, what nobody needs, and whether every file is what it was. */
 export class StorageService {
@@ -32,8 +38,8 @@ export class StorageService {
   async account(): Promise<Storage> {
     const [uses, sizes] = [await this.uses(), await this.sizes()];
     const titles = await this.database.of(TitleEntity).find({ order: { createdAt: 'ASC' } });
-    const sumOf = (kind: Use['kind'], titleId: string) => {
-      const own = uses.filter((use) => use.kind === kind && use.titleId === titleId);
+    const sumOf = (kind: Use['kind'], titleId: string, which = (_: Use) => true) => {
+      const own = uses.filter((use) => use.kind === kind && use.titleId === titleId && which(use));
       const files = new Set(own.map(({ sha256 }) => sha256));
       return { count: own.length, bytes: [...files].reduce((sum, sha256) => sum + (sizes.get(sha256)?.bytes ?? 0), 0) };
     };
@@ -49,6 +55,7 @@ export class StorageService {
           sourceBytes: sources.bytes,
           deliveries: deliveries.count,
           deliveredBytes: deliveries.bytes,
+          clearableBytes: sumOf('delivery', id, ({ clearable }) => clearable).bytes,
         };
       }),
       derivedBytes: await folderBytes(join(this.store.folder, 'derived')),
@@ -59,9 +66,7 @@ export class StorageService {
   /** Deletes what nobody needs. */
   async clearUnused(): Promise<Storage> {
     for (const sha256 of this.unusedOf(await this.uses(), await this.sizes())) {
-      await this.store.discard(this.store.pathOf(sha256));
-      for (const ending of ['.survey', '.wav'] as const)
-        await this.store.discard(this.store.derivedPath(sha256, ending));
+      await this.discard(sha256);
     }
     return this.account();
   }
@@ -88,31 +93,77 @@ export class StorageService {
       .map(([sha256]) => sha256);
   }
 
+  /** Deletes a title's delivered files that their recipes make again; what people said of them stays. */
+  async clearRenders(titleId: string): Promise<Storage> {
+    const gone = await this.database.transaction(async (manager) => {
+      const runs = await manager.find(RunEntity, { where: { titleId }, select: { id: true } });
+      const items = await manager.find(RunItemEntity, {
+        where: { runId: In(runs.map(({ id }) => id)), cleared: false, recipe: Not(IsNull()), status: In(DONE) },
+        select: { id: true, outputSha256: true },
+      });
+      const ids = items.map(({ id }) => id);
+      const attempts = await manager.findBy(RunAttemptEntity, { itemId: In(ids) });
+      await manager.update(RunItemEntity, { id: In(ids) }, { cleared: true });
+      for (const attempt of attempts)
+        await manager.save(RunAttemptEntity, { ...attempt, outcome: { ...attempt.outcome, cleared: true } });
+      return new Set([...items, ...attempts].map(({ outputSha256 }) => outputSha256!));
+    });
+    // another title may have the very same file
+    const needed = new Set((await this.uses()).map(({ sha256 }) => sha256));
+    for (const sha256 of gone) if (!needed.has(sha256)) await this.discard(sha256);
+    return this.account();
+  }
+
+  private async discard(sha256: string): Promise<void> {
+    await this.store.discard(this.store.pathOf(sha256));
+    for (const ending of ['.survey', '.wav'] as const) await this.store.discard(this.store.derivedPath(sha256, ending));
+  }
+
   private async uses(): Promise<Use[]> {
     const recordings = await this.database
       .of(RecordingEntity)
       .find({ select: { id: true, sha256: true, titleId: true, name: true } });
     const items = await this.database.of(RunItemEntity).find({
-      where: { outputSha256: Not(IsNull()) },
+      where: { outputSha256: Not(IsNull()), cleared: false },
       select: { id: true, runId: true, outputSha256: true, outputName: true },
     });
+    const clearable = new Set(
+      (
+        await this.database.of(RunItemEntity).find({
+          where: { recipe: Not(IsNull()), cleared: false, status: In(DONE) },
+          select: { id: true },
+        })
+      ).map(({ id }) => id),
+    );
     // what was rendered before stays too, until it is let go
-    const attempts = await this.database
-      .of(RunAttemptEntity)
-      .createQueryBuilder('attempt')
-      .innerJoin(RunItemEntity, 'item', 'item.id = attempt.itemId')
-      .select(['attempt.outputSha256 AS "outputSha256"', 'item.outputName AS "outputName"', 'item.runId AS "runId"'])
-      .getRawMany<{ outputSha256: string; outputName: string; runId: string }>();
+    const attempts = (await this.database.of(RunAttemptEntity).find()).filter(({ outcome }) => !outcome.cleared);
+    const owners = await this.database.of(RunItemEntity).find({
+      where: { id: In(attempts.map(({ itemId }) => itemId)) },
+      select: { id: true, runId: true, outputName: true },
+    });
+    const ownerOf = new Map(owners.map((item) => [item.id, item]));
     const runs = await this.database.of(RunEntity).find({ select: { id: true, titleId: true } });
     const titleOf = new Map(runs.map(({ id, titleId }) => [id, titleId]));
+    const delivery = (sha256: string, { id, runId, outputName }: Owner): Use => ({
+      sha256,
+      titleId: titleOf.get(runId) ?? '',
+      name: outputName ?? '',
+      kind: 'delivery',
+      clearable: clearable.has(id),
+    });
     return [
-      ...recordings.map(({ sha256, titleId, name }) => ({ sha256, titleId, name, kind: 'source' as const })),
-      ...[...items, ...attempts].map(({ outputSha256, outputName, runId }) => ({
-        sha256: outputSha256!,
-        titleId: titleOf.get(runId) ?? '',
-        name: outputName ?? '',
-        kind: 'delivery' as const,
+      ...recordings.map(({ sha256, titleId, name }) => ({
+        sha256,
+        titleId,
+        name,
+        kind: 'source' as const,
+        clearable: false,
       })),
+      ...items.map((item) => delivery(item.outputSha256!, item)),
+      ...attempts.flatMap(({ itemId, outputSha256 }) => {
+        const owner = ownerOf.get(itemId);
+        return owner ? [delivery(outputSha256, owner)] : [];
+      }),
     ];
   }
 

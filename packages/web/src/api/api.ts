@@ -212,6 +212,14 @@ export const api = createApi({
     deliverToFolder: build.mutation<DeliveredPackage, { runId: string } & DeliveryPlace>({
       query: ({ runId, ...body }) => ({ url: `runs/${runId}/delivery`, method: 'POST', body }),
     }),
+    remakeRun: build.mutation<Run, string>({
+      query: (id) => ({ url: `runs/${id}/remake`, method: 'POST' }),
+      invalidatesTags: ['Runs'],
+    }),
+    clearRenders: build.mutation<Storage, string>({
+      query: (titleId) => ({ url: 'storage/clear-renders', method: 'POST', body: { titleId } }),
+      invalidatesTags: ['Storage', 'Runs'],
+    }),
     retryRun: build.mutation<Run, { id: string; itemIds?: string[] }>({
       query: ({ id, itemIds }) => ({ url: `runs/${id}/retry`, method: 'POST', body: itemIds ? { itemIds } : {} }),
       invalidatesTags: ['Runs'],

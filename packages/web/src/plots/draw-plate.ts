@@ -70,6 +70,15 @@ export function drawPeaks({ context, width, range }: Surface, view: RecordingVie
   for (const column of flatTops) mark(column, 5, 5);
 }
 
+/** A bar under the wave wherever somebody speaks. */
+export function drawSpeech({ context, width, height, range }: Surface, view: RecordingView, ink: Ink): void {
+  context.fillStyle = ink.rms;
+  for (const { startSeconds, endSeconds } of view.speech) {
+    const x = shareAt(range, startSeconds) * width;
+    context.fillRect(x, height - 3, Math.max(1, shareAt(range, endSeconds) * width - x), 3);
+  }
+}
+
 function drawSamples(
   context: CanvasRenderingContext2D,
   samples: readonly number[],
@@ -142,13 +151,16 @@ export interface Spectra extends TimeRange {
   values: Uint8Array;
 }
 
-/** Ink on paper: the louder, the darker. */
-export function drawSpectrogram(
-  { context, width, height, range }: Surface,
-  spectra: Spectra,
-  [red, green, blue]: Ink['spectrum'],
-): void {
-  context.clearRect(0, 0, width, height);
+/** How much ink a level gets: a curve that leaves the room light and the voice dark. */
+const INK_OF = Uint8ClampedArray.from({ length: 256 }, (_, value) => 255 * (value / 255) ** 1.6);
+
+/** Pictures of spectra by the ink they are drawn in: while a plate is zoomed and scrolled, the same one is drawn again and again. */
+const pictures = new WeakMap<Spectra, { ink: string; picture: OffscreenCanvas }>();
+
+function pictureOf(spectra: Spectra, [red, green, blue]: Ink['spectrum']): OffscreenCanvas {
+  const ink = `${red} ${green} ${blue}`;
+  const known = pictures.get(spectra);
+  if (known?.ink === ink) return known.picture;
   const { columns, rows, values } = spectra;
   const image = new ImageData(columns, rows);
   for (let column = 0; column < columns; column++) {
@@ -157,12 +169,22 @@ export function drawSpectrogram(
       image.data[at] = red;
       image.data[at + 1] = green;
       image.data[at + 2] = blue;
-      // a curve that leaves the room light and the voice dark
-      image.data[at + 3] = 255 * (values[column * rows + row] / 255) ** 1.6;
+      image.data[at + 3] = INK_OF[values[column * rows + row]];
     }
   }
   const picture = new OffscreenCanvas(columns, rows);
   picture.getContext('2d')!.putImageData(image, 0, 0);
+  pictures.set(spectra, { ink, picture });
+  return picture;
+}
+
+/** Ink on paper: the louder, the darker. */
+export function drawSpectrogram(
+  { context, width, height, range }: Surface,
+  spectra: Spectra,
+  ink: Ink['spectrum'],
+): void {
+  context.clearRect(0, 0, width, height);
   const x = shareAt(range, spectra.fromSeconds) * width;
-  context.drawImage(picture, x, 0, shareAt(range, spectra.toSeconds) * width - x, height);
+  context.drawImage(pictureOf(spectra, ink), x, 0, shareAt(range, spectra.toSeconds) * width - x, height);
 }

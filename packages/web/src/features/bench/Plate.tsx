@@ -12,6 +12,7 @@ import {
   drawLoudness,
   drawPeaks,
   drawSpectrogram,
+  drawSpeech,
   type Ink,
   loudnessY,
 } from '../../plots/draw-plate.ts';
@@ -74,6 +75,7 @@ export function Plate({ recording, measurement, target, marking, listen }: Plate
     (canvas: Canvas, ink: Ink) => {
       if (!view) return;
       drawChannels({ ...canvas, range }, view, ink);
+      drawSpeech({ ...canvas, range }, view, ink);
       drawPeaks({ ...canvas, range }, view, limitDbtp, ink);
     },
     [view, range, limitDbtp],
@@ -155,9 +157,6 @@ export function Plate({ recording, measurement, target, marking, listen }: Plate
             ))}
             {present.roomToneChoice.never.map((span) => (
               <span key={span.startSeconds} className={classes.neverTone} style={stretch(span)} />
-            ))}
-            {view?.speech.map((speech) => (
-              <span key={speech.startSeconds} className={classes.speech} style={stretch(speech)} />
             ))}
           </Surface>
           <div className={classes.caption}>

@@ -12,7 +12,18 @@ interface SurfaceProps {
   children?: ReactNode;
 }
 
-function inkOf(element: Element): Ink {
+/** By theme: to ask for styles costs more than to draw. */
+const inks = new Map<string, Ink>();
+
+function inkOf(element: Element, scheme: string): Ink {
+  const known = inks.get(scheme);
+  if (known) return known;
+  const made = readInk(element);
+  inks.set(scheme, made);
+  return made;
+}
+
+function readInk(element: Element): Ink {
   const style = getComputedStyle(element);
   const token = (name: string) => style.getPropertyValue(`--${name}`).trim();
   const ink = token('ink');
@@ -33,16 +44,16 @@ function inkOf(element: Element): Ink {
 export function Surface({ width, height, draw, label, children }: SurfaceProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const scheme = useComputedColorScheme();
-  // biome-ignore lint/correctness/useExhaustiveDependencies: another theme has another ink
   useEffect(() => {
     const element = canvas.current;
     const context = element?.getContext('2d');
     if (!element || !context || !width) return;
     const density = window.devicePixelRatio || 1;
-    element.width = Math.round(width * density);
-    element.height = Math.round(height * density);
-    context.scale(density, density);
-    draw({ context, width, height }, inkOf(element));
+    const [wide, high] = [Math.round(width * density), Math.round(height * density)];
+    if (element.width !== wide) element.width = wide;
+    if (element.height !== high) element.height = high;
+    context.setTransform(density, 0, 0, density, 0, 0);
+    draw({ context, width, height }, inkOf(element, scheme));
   }, [width, height, draw, scheme]);
   return (
     <div className={classes.surface} style={{ height }}>

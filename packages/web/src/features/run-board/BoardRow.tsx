@@ -143,7 +143,8 @@ function RowActs({ run, item }: { run: Run; item: RunItem }) {
   return (
     <div className={classes.acts}>
       {listened && <PlayMark listened={listened} />}
-      {item.output && (
+      {item.output && item.cleared && <span className="quiet small">cleared</span>}
+      {item.output && !item.cleared && (
         <Tooltip label={item.output.name}>
           <ActionIcon
             size="sm"
@@ -175,7 +176,7 @@ function listenedOf(item: RunItem): Listened | null {
   if (!before) return null;
   const source = sourceOf(recordingId, before);
   const result =
-    after && output
+    after && output && !item.cleared
       ? {
           track: trackOf(`/api/runs/${runId}/items/${id}/samples?v=${output.sha256.slice(0, 8)}`, after),
           overview: { runId, itemId: id, sha256: output.sha256 },

@@ -49,9 +49,12 @@ export function RunBoardPage() {
 function Acts({ run }: { run: Run }) {
   const [cancel, cancelling] = api.useCancelRunMutation();
   const [retry, retrying] = api.useRetryRunMutation();
+  const [remake, remaking] = api.useRemakeRunMutation();
   const { queued, working, failed } = run.counts;
+  const cleared = run.items.filter((item) => item.cleared && item.status !== 'queued').length;
   const accepted = run.items.filter((item) => item.accepted).length;
   const delivered = run.counts.within + accepted;
+  const nothing = delivered === 0 || cleared > 0;
   const [change] = api.useChangeRunMutation();
   const alter = async (part: RunChange) => {
     const { error } = await change({ id: run.id, ...part });
@@ -60,6 +63,10 @@ function Acts({ run }: { run: Run }) {
   const cancelRest = async () => {
     const { error } = await cancel(run.id);
     if (error) sayError('The run goes on', error);
+  };
+  const makeAgain = async () => {
+    const { error } = await remake(run.id);
+    if (error) sayError('Nothing was made again', error);
   };
   const retryFailed = async () => {
     const { error } = await retry({ id: run.id });
@@ -82,6 +89,11 @@ function Acts({ run }: { run: Run }) {
           Cancel the rest
         </Button>
       )}
+      {cleared > 0 && (
+        <Button variant="default" onClick={makeAgain} loading={remaking.isLoading}>
+          Make {cleared} cleared again
+        </Button>
+      )}
       {failed > 0 && (
         <Button variant="default" onClick={retryFailed} loading={retrying.isLoading}>
           Try {failed} failed again
@@ -100,13 +112,13 @@ function Acts({ run }: { run: Run }) {
         </Menu.Dropdown>
       </Menu>
       <CompareMenu run={run} />
-      <DeliverToFolder run={run} disabled={delivered === 0} />
+      <DeliverToFolder run={run} disabled={nothing} />
       <Button
         component="a"
         href={`/api/runs/${run.id}/package`}
         download
-        data-disabled={delivered === 0 || undefined}
-        onClick={(event) => delivered === 0 && event.preventDefault()}
+        data-disabled={nothing || undefined}
+        onClick={(event) => nothing && event.preventDefault()}
       >
         Download {run.counts.within} within{accepted > 0 && `, ${accepted} accepted`}
       </Button>

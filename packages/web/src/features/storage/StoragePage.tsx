@@ -1,12 +1,10 @@
-import { Button } from '@mantine/core';
+import { Button, Tooltip } from '@mantine/core';
 import { Link } from 'react-router';
 import { api } from '../../api/api.ts';
 import { say, sayError } from '../../ui/notify.ts';
 import { Page } from '../../ui/Page.tsx';
 import { sizeText } from '../../ui/size-text.ts';
 import { Trouble } from '../../ui/Trouble.tsx';
-
-/** Bytes with three figures. */
 
 /** Less than this is soon too little for a night's work. */
 const LITTLE_BYTES = 10e9;
@@ -15,12 +13,18 @@ const LITTLE_BYTES = 10e9;
 export function StoragePage() {
   const { data, error, refetch } = api.useStorageQuery(undefined, { refetchOnMountOrArgChange: true });
   const [clear, clearing] = api.useClearUnusedMutation();
+  const [clearRenders] = api.useClearRendersMutation();
   const [check, checking] = api.useCheckStorageMutation();
   const found = checking.data;
   const tidy = async () => {
     const result = await clear();
     if (result.error) sayError('Nothing was cleared', result.error);
     else say('What nobody needs is cleared.');
+  };
+  const clearTitle = async (id: string, name: string) => {
+    const { error: refused } = await clearRenders(id);
+    if (refused) sayError('Nothing was cleared', refused);
+    else say(`The renders of ${name} are cleared. Its boards make them again when they are wanted.`);
   };
   return (
     <Page
@@ -63,10 +67,11 @@ export function StoragePage() {
               <th className="number">Sources</th>
               <th className="number">Deliveries</th>
               <th className="number">Delivered</th>
+              <th />
             </tr>
           </thead>
           <tbody>
-            {data.titles.map(({ id, name, recordings, sourceBytes, deliveries, deliveredBytes }) => (
+            {data.titles.map(({ id, name, recordings, sourceBytes, deliveries, deliveredBytes, clearableBytes }) => (
               <tr key={id}>
                 <td className="name">
                   <Link className="plain" to={`/titles/${id}`}>
@@ -77,12 +82,22 @@ export function StoragePage() {
                 <td className="number">{sizeText(sourceBytes)}</td>
                 <td className="number">{deliveries}</td>
                 <td className="number">{sizeText(deliveredBytes)}</td>
+                <td className="number">
+                  {clearableBytes > 0 && (
+                    <Tooltip label="What was rendered can be made again from its recipe, the same to the byte. Figures, verdicts and reasons stay.">
+                      <Button size="compact-xs" variant="default" onClick={() => void clearTitle(id, name)}>
+                        Clear {sizeText(clearableBytes)} of renders
+                      </Button>
+                    </Tooltip>
+                  )}
+                </td>
               </tr>
             ))}
             <tr>
               <td className="quiet">Pictures and copies, made again where they are missing</td>
               <td />
               <td className="number">{sizeText(data.derivedBytes)}</td>
+              <td />
               <td />
               <td />
             </tr>
