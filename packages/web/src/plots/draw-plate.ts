@@ -75,7 +75,7 @@ export function drawSpeech({ context, width, height, range }: Surface, view: Rec
   context.fillStyle = ink.rms;
   for (const { startSeconds, endSeconds } of view.speech) {
     const x = shareAt(range, startSeconds) * width;
-    context.fillRect(x, height - 3, Math.max(1, shareAt(range, endSeconds) * width - x), 3);
+    context.fillRect(x, height - 5, Math.max(1, shareAt(range, endSeconds) * width - x), 3);
   }
 }
 

@@ -42,6 +42,7 @@ export function FigureColumn({ recording, measurement, target, siblings }: Figur
                 aria-label="Beside it"
                 variant="unstyled"
                 size="xs"
+                classNames={{ input: classes.beside }}
                 value={beside}
                 onChange={(event) => dispatch(besideSlice.actions.chosen(event.currentTarget.value as Beside))}
                 data={[

@@ -82,7 +82,7 @@ export function StoragePage() {
                 <td className="number">{sizeText(sourceBytes)}</td>
                 <td className="number">{deliveries}</td>
                 <td className="number">{sizeText(deliveredBytes)}</td>
-                <td className="number">
+                <td align="right">
                   {clearableBytes > 0 && (
                     <Tooltip label="What was rendered can be made again from its recipe, the same to the byte. Figures, verdicts and reasons stay.">
                       <Button size="compact-xs" variant="default" onClick={() => void clearTitle(id, name)}>
