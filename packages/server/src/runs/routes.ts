@@ -106,14 +106,14 @@ export function runRoutes(
   });
   serve(router, ROUTES.deliverToFolder, async ({ params, body: { root, path } }) => {
     const folder = await folders.folder(root, path);
+    if (!(await runs.get(params.id)).items.some(isDelivered))
+      throw new HttpProblem(409, 'nothing-to-deliver', 'No item of this run is within its target or accepted.');
     const { bagName, content } = await packageOf(params.id);
     return deliverToFolder(folder, bagName, content);
   });
 
   async function packageOf(runId: string): Promise<{ bagName: string; content: Readable }> {
     const run = await runs.get(runId);
-    if (!run.items.some(isDelivered))
-      throw new HttpProblem(409, 'nothing-to-deliver', 'No item of this run is within its target or accepted.');
     const gone = run.items.filter((item) => isDelivered(item) && item.cleared).length;
     if (gone)
       throw new HttpProblem(409, 'cleared', `${gone} of the files were cleared to save room: make them again first.`);
