@@ -79,7 +79,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
     threads: options.threads,
   });
   const worker = new RunWorker(database, store, bus, runs, surroundings, options.version);
-  const pool = new WorkerPool(options.threads, options.workerFile, true);
+  const pool = new WorkerPool(options.threads, options.workerFile, { background: true });
   const sightPool = new WorkerPool(1, options.workerFile);
   const sight = new SightService(recordings, new OneAtATime(sightPool));
   const ledgerPool = new WorkerPool(1, options.workerFile);

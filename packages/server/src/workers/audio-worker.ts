@@ -20,6 +20,7 @@ import type { FromWorker, Job, JobEnd, LedgerJob, LookJob, ToWorker } from './me
 
 const port = parentPort!;
 const PROGRESS_EVERY_MS = 250;
+const ALIVE_EVERY_MS = 5000;
 const BACKGROUND_NICENESS = 10;
 let current: AbortController | undefined;
 
@@ -118,11 +119,13 @@ port.on('message', async (message: ToWorker) => {
   if (message.type === 'cancel') return current?.abort();
   const controller = new AbortController();
   current = controller;
+  const alive = setInterval(() => say({ type: 'alive' }), ALIVE_EVERY_MS);
   try {
     say(await doJob(message.job, controller.signal));
   } catch (error) {
     say(controller.signal.aborted ? { type: 'cancelled' } : { type: 'failed', error: problemOf(error, message.job) });
   } finally {
+    clearInterval(alive);
     current = undefined;
   }
 });

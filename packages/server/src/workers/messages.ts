@@ -86,4 +86,7 @@ export type JobEnd =
   | { type: 'failed'; error: FileProblem }
   | { type: 'cancelled' };
 
-export type FromWorker = { type: 'progress'; share: number; stage: string; ledger?: Ledger } | JobEnd;
+export type FromWorker =
+  | { type: 'alive' }
+  | { type: 'progress'; share: number; stage: string; ledger?: Ledger }
+  | JobEnd;

@@ -36,11 +36,12 @@ beforeEach(() => {
 });
 afterEach(() => pool.close());
 
-const run = (
+const jobOf = (
   name: string,
   signal = new AbortController().signal,
   progress: (share: number, stage: string) => void = () => {},
-) => pool.run({ type: 'measure', path: '', name, surveyPath: '', copyPath: '' }, { signal, progress });
+) => [{ type: 'measure', path: '', name, surveyPath: '', copyPath: '' } as const, { signal, progress }] as const;
+const run = (...asked: Parameters<typeof jobOf>) => pool.run(...jobOf(...asked));
 
 it('uses a thread again and again', async () => {
   for (let i = 0; i < 5; i++) expect(await run('finish')).toMatchObject({ error: { code: 'done' } });
@@ -51,6 +52,16 @@ it('passes progress on', async () => {
   const heard: [number, string][] = [];
   await run('tell', undefined, (share, stage) => heard.push([share, stage]));
   expect(heard).toEqual([[0.5, 'half']]);
+});
+
+it('fails the job of a thread that hangs, and goes on with another', async () => {
+  const watched = new WorkerPool(1, pathToFileURL(join(folder, 'worker.mjs')), { quietMs: 100 });
+  expect(await watched.run(...jobOf('hang'))).toMatchObject({
+    type: 'failed',
+    error: { code: 'worker-died', message: expect.stringContaining('hangs') },
+  });
+  expect(await watched.run(...jobOf('finish'))).toMatchObject({ error: { code: 'done' } });
+  await watched.close();
 });
 
 it.each(['die', 'throw'])('fails the job of a thread that comes to %s, and goes on with another', async (name) => {

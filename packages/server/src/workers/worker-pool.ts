@@ -5,6 +5,9 @@ import type { FromWorker, Job, JobEnd, ToWorker } from './messages.ts';
 /** A job that is told to stop has this long; then its thread is ended. */
 const CANCEL_GRACE_MS = 1500;
 
+/** A thread at work says so every few seconds; one that says nothing for twice this long hangs. */
+const QUIET_MS = 45_000;
+
 /** Beside this file: built where this is built, through a loader where this runs from its source. */
 const BESIDE = new URL(import.meta.url.endsWith('.ts') ? './from-source.mjs' : './audio-worker.js', import.meta.url);
 
@@ -17,8 +20,11 @@ export class WorkerPool {
   constructor(
     readonly size: number,
     private readonly workerFile: URL = BESIDE,
-    /** Whether its threads give way to all others. */
-    private readonly background = false,
+    private readonly options: {
+      /** Whether its threads give way to all others. */
+      background?: boolean;
+      quietMs?: number;
+    } = {},
   ) {}
 
   get free(): number {
@@ -36,6 +42,7 @@ export class WorkerPool {
       let grace: NodeJS.Timeout | undefined;
       const settle = (end: JobEnd, alive: boolean) => {
         clearTimeout(grace);
+        clearInterval(watch);
         options.signal.removeEventListener('abort', cancel);
         for (const name of ['message', 'error', 'exit']) worker.removeAllListeners(name);
         worker.on('error', () => {}); // a thread that is on its way out has nothing more to say
@@ -64,7 +71,14 @@ export class WorkerPool {
           },
           false,
         );
+      // twice, so that a machine that slept lets its threads speak first
+      let quiet = 0;
+      const watch = setInterval(() => {
+        if (++quiet === 2) died('its thread hangs');
+      }, this.options.quietMs ?? QUIET_MS);
       worker.on('message', (message: FromWorker) => {
+        quiet = 0;
+        if (message.type === 'alive') return;
         if (message.type === 'progress') options.progress(message.share, message.stage, message.ledger);
         else settle(message, true);
       });
@@ -84,7 +98,7 @@ export class WorkerPool {
   }
 
   private start(): Worker {
-    const worker = new Worker(this.workerFile, { workerData: { background: this.background } });
+    const worker = new Worker(this.workerFile, { workerData: { background: this.options.background } });
     this.all.add(worker);
     return worker;
   }
