@@ -1,18 +1,27 @@
 import { chainFile, chainStep } from '@tonos/core';
 import * as z from 'zod';
 
+/** How a person calls themselves; empty where they did not say. */
+const author = z.string().trim().max(100).default('');
+
 /** Steps as they are being edited, and the revision they started from. */
 export const chainDraft = z.object({
   steps: z.array(chainStep).max(100),
   basedOn: z.number().int(),
   changedAt: z.string(),
+  author,
 });
 
-export const newDraft = z.strictObject({ steps: z.array(chainStep).max(100), basedOn: z.number().int().min(1) });
+export const newDraft = z.strictObject({
+  steps: z.array(chainStep).max(100),
+  basedOn: z.number().int().min(1),
+  author,
+});
 
 export const revisionSummary = z.object({
   revision: z.number().int(),
   note: z.string(),
+  author,
   createdAt: z.string(),
   stepCount: z.number().int(),
 });
@@ -20,6 +29,7 @@ export const revisionSummary = z.object({
 export const newRevision = z.strictObject({
   steps: z.array(chainStep).max(100),
   note: z.string().trim().max(500).default(''),
+  author,
   /** The revision the editor started from: another one kept meanwhile refuses the request. */
   basedOn: z.number().int().min(1).optional(),
 });
@@ -28,6 +38,7 @@ export const revision = chainFile.extend({
   id: z.string(),
   revision: z.number().int(),
   note: z.string(),
+  author,
   createdAt: z.string(),
 });
 

@@ -132,6 +132,18 @@ test('a draft survives the closed page', async ({ browser }) => {
   await second.getByRole('link', { name: 'New chain' }).click();
   await expect(second.getByText('draft after revision 2')).toBeVisible();
   await expect(second.getByRole('button', { name: 'Remove High-pass' })).toHaveCount(0);
+  // even what was changed the moment before
+  await second
+    .getByRole('button', { name: /^Remove/ })
+    .first()
+    .click();
+  const left = second.getByRole('button', { name: /^Remove/ });
+  const count = await left.count();
+  await second.close({ runBeforeUnload: true });
+  const third = await browser.newPage();
+  await third.goto(`${tonos.origin}/chains`);
+  await third.getByRole('link', { name: 'New chain' }).click();
+  await expect(third.getByRole('button', { name: /^Remove/ })).toHaveCount(count);
 });
 
 test('a large file can pause on its way, goes on, and comes in once', async ({ page }) => {

@@ -52,5 +52,8 @@ export class ChainRevisionEntity {
   note!: string;
 
   @Column({ type: 'text' })
+  author!: string;
+
+  @Column({ type: 'text' })
   createdAt!: string;
 }

@@ -32,10 +32,12 @@ export class ChainService {
     return {
       ...summary(chain, revisions[0], (await this.uses())(id)),
       steps: revisions[0].file.steps,
-      draft: chain.draft,
-      revisions: revisions.map(({ revision, note, createdAt, file }) => ({
+      // drafts of before people said who they are
+      draft: chain.draft && { ...chain.draft, author: chain.draft.author ?? '' },
+      revisions: revisions.map(({ revision, note, author, createdAt, file }) => ({
         revision,
         note,
+        author,
         createdAt,
         stepCount: file.steps.length,
       })),
@@ -44,8 +46,8 @@ export class ChainService {
 
   async revision(id: string, number: number): Promise<Revision> {
     await this.find(id);
-    const { file, revision, note, createdAt } = await this.findRevision(id, number);
-    return { ...file, id, revision, note, createdAt };
+    const { file, revision, note, author, createdAt } = await this.findRevision(id, number);
+    return { ...file, id, revision, note, author, createdAt };
   }
 
   async add(file: ChainFile): Promise<Chain> {
@@ -71,6 +73,7 @@ export class ChainService {
         revision: 1,
         file: { ...file, steps },
         note: '',
+        author: '',
         createdAt,
       });
     });
@@ -78,7 +81,7 @@ export class ChainService {
     return this.get(id);
   }
 
-  async keep(id: string, { steps, note, basedOn }: NewRevision): Promise<Chain> {
+  async keep(id: string, { steps, note, author, basedOn }: NewRevision): Promise<Chain> {
     const checked = this.checked(steps);
     const createdAt = this.surroundings.now();
     await this.database.transaction(async (manager) => {
@@ -91,6 +94,7 @@ export class ChainService {
         revision,
         file: { ...file, name: chain.name, tags: chain.tags, notes: chain.notes, steps: checked },
         note,
+        author,
         createdAt,
       });
       await manager.update(ChainEntity, { id }, { revision, draft: null, changedAt: createdAt });
@@ -100,12 +104,12 @@ export class ChainService {
   }
 
   /** A draft may hold what a revision may not yet: it is only kept from getting lost. */
-  async saveDraft(id: string, { steps, basedOn }: NewDraft): Promise<Chain> {
+  async saveDraft(id: string, { steps, basedOn, author }: NewDraft): Promise<Chain> {
     const changedAt = this.surroundings.now();
     await this.database.transaction(async (manager) => {
       const chain = await this.find(id);
       this.checkBase(chain, basedOn);
-      await manager.save(ChainEntity, { ...chain, draft: { steps, basedOn, changedAt }, changedAt });
+      await manager.save(ChainEntity, { ...chain, draft: { steps, basedOn, changedAt, author }, changedAt });
     });
     this.bus.publish({ type: 'chain', chainId: id });
     return this.get(id);

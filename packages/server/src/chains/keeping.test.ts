@@ -33,6 +33,18 @@ describe('chains', () => {
     expect((await server.call('PATCH', `/chains/${id}`, { name: ' ' })).status).toBe(422);
   });
 
+  it('say who kept a revision, and whose draft it is', async () => {
+    const { id } = await added('Signed');
+    await server.call('POST', `/chains/${id}/revisions`, { steps: [gain(2)], note: 'louder', author: 'Mara ' });
+    await server.call('PUT', `/chains/${id}/draft`, { steps: [gain(3)], basedOn: 2, author: 'Jonas' });
+    const { body } = await server.call<Chain>('GET', `/chains/${id}`);
+    expect(body.revisions.map(({ note, author }) => [note, author])).toEqual([
+      ['louder', 'Mara'],
+      ['', ''],
+    ]);
+    expect(body.draft!.author).toBe('Jonas');
+  });
+
   it('are deleted only where nothing needs them', async () => {
     const [free, used] = [await added('Free'), await added('Used')];
     expect((await server.call('DELETE', `/chains/${free.id}`)).status).toBe(204);

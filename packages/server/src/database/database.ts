@@ -23,6 +23,7 @@ import { Inbox1764800000000 } from './migrations/1764800000000-inbox.ts';
 import { ThumbIndex1764900000000 } from './migrations/1764900000000-thumb-index.ts';
 import { Attempts1765000000000 } from './migrations/1765000000000-attempts.ts';
 import { Cleared1765100000000 } from './migrations/1765100000000-cleared.ts';
+import { Authors1765200000000 } from './migrations/1765200000000-authors.ts';
 
 /** The one database of a data folder. */
 export class Database {
@@ -63,6 +64,7 @@ export class Database {
         ThumbIndex1764900000000,
         Attempts1765000000000,
         Cleared1765100000000,
+        Authors1765200000000,
       ],
       migrationsRun: true,
       synchronize: false,

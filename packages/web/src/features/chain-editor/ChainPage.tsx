@@ -116,8 +116,8 @@ function ChainLedger({ chain, edited }: { chain: Chain; edited: EditedChain }) {
   const drop = ({ active, over }: DragEndEvent) => {
     if (over) dispatch(moved({ chainId, id: String(active.id), to: steps.findIndex(({ id }) => id === over.id) }));
   };
-  const keep = async (note: string) => {
-    const { data, error } = await keepRevision({ id: chainId, steps, note, basedOn: edited.basedOn });
+  const keep = async (note: string, author: string) => {
+    const { data, error } = await keepRevision({ id: chainId, steps, note, author, basedOn: edited.basedOn });
     if (!data) {
       sayError('No revision was kept', error);
       return;
@@ -152,7 +152,9 @@ function ChainLedger({ chain, edited }: { chain: Chain; edited: EditedChain }) {
       title={chain.name}
       about={
         <>
-          {changed ? `draft after revision ${edited.basedOn}` : `revision ${chain.revision}`}
+          {changed
+            ? `draft after revision ${edited.basedOn}${chain.draft?.author ? `, by ${chain.draft.author}` : ''}`
+            : `revision ${chain.revision}`}
           {chain.notes && ` \u00b7 ${chain.notes}`}
         </>
       }

@@ -15,14 +15,17 @@ export function History({ chain, onTake, onCompare }: HistoryProps) {
     <section className={classes.history} aria-label="Revisions">
       <h2 className={classes.head}>Revisions</h2>
       <ol className={classes.list} reversed>
-        {chain.revisions.map(({ revision, note, createdAt, stepCount }) => (
+        {chain.revisions.map(({ revision, note, author, createdAt, stepCount }) => (
           <li key={revision} className={classes.line}>
             <span className={classes.number}>{revision}</span>
             <span className={classes.note}>{note || (revision === 1 ? 'first' : 'no note')}</span>
             <span className="quiet small">
               {stepCount} {stepCount === 1 ? 'step' : 'steps'}
             </span>
-            <span className="quiet small">{moment(createdAt)}</span>
+            <span className="quiet small">
+              {moment(createdAt)}
+              {author && `, ${author}`}
+            </span>
             <Button size="compact-xs" variant="subtle" onClick={() => onCompare(revision)}>
               Compare
             </Button>

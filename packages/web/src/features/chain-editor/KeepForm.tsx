@@ -1,19 +1,22 @@
 import { Button, Group, Modal, Stack, TextInput } from '@mantine/core';
 import { useState } from 'react';
+import { personName, rememberPerson } from '../../ui/person.ts';
 
 interface KeepFormProps {
   opened: boolean;
   number: number;
   onClose(): void;
-  onKeep(note: string): Promise<void>;
+  onKeep(note: string, author: string): Promise<void>;
 }
 
 export function KeepForm({ opened, number, onClose, onKeep }: KeepFormProps) {
   const [note, setNote] = useState('');
+  const [author, setAuthor] = useState(personName);
   const [keeping, setKeeping] = useState(false);
   const keep = async () => {
     setKeeping(true);
-    await onKeep(note);
+    rememberPerson(author);
+    await onKeep(note, author);
     setKeeping(false);
     setNote('');
   };
@@ -34,6 +37,13 @@ export function KeepForm({ opened, number, onClose, onKeep }: KeepFormProps) {
             onChange={(event) => setNote(event.currentTarget.value)}
             data-autofocus
             maxLength={500}
+          />
+          <TextInput
+            label="Your name"
+            description="Stands beside the revision, and beside your drafts. This browser remembers it."
+            value={author}
+            onChange={(event) => setAuthor(event.currentTarget.value)}
+            maxLength={100}
           />
           <Group justify="flex-end">
             <Button variant="default" onClick={onClose}>

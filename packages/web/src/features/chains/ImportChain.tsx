@@ -6,6 +6,7 @@ import { useNavigate } from 'react-router';
 import { api } from '../../api/api.ts';
 import { ImportButton } from '../../ui/ImportButton.tsx';
 import { say, sayError } from '../../ui/notify.ts';
+import { personName } from '../../ui/person.ts';
 import { type ReadChain, readChainFile } from './read-chain-file.ts';
 
 /** Brings in a chain file: says what it holds and what it would change before anything is kept. */
@@ -41,7 +42,13 @@ function Confirm({
   const bring = async () => {
     const { data, error } =
       as === 'revision' && known
-        ? await keep({ id: known.id, steps: file.steps, note: 'brought in from a file', basedOn: known.revision })
+        ? await keep({
+            id: known.id,
+            steps: file.steps,
+            note: 'brought in from a file',
+            author: personName(),
+            basedOn: known.revision,
+          })
         : await add(file);
     if (!data) return sayError('The chain was not brought in', error);
     say(`${file.name} is brought in.`);
