@@ -17,6 +17,7 @@ export {
   zerosFromStart,
   zerosToEnd,
 } from './levels';
+export { decimate, interpolate, saturated } from './oversampling';
 export { dithered, from16, from24, to16, to24 } from './pcm';
 export { allocate } from './scratch';
 export { addPowers, amplified, bandPowers, powers, presence, spectralGains, trackedNoise } from './spectrum';

@@ -176,6 +176,36 @@ it('symmetric is the sum over its taps', () => {
   }
 });
 
+it('interpolate and decimate are the sums over their taps', () => {
+  const kernel = kernels();
+  const samples = spread(40);
+  const rows = [0.1, 0.2, -0.3, 0.4, 0.5, -0.6, 0.7, 0.8];
+  const out = roomFor(100);
+  kernel.interpolate(held(samples), 18, tableOf(rows), 4, 2, out);
+  for (let i = 0; i < 18; i++)
+    for (const phase of [0, 1]) {
+      const sum = [0, 1, 2, 3].reduce((all, j) => all + rows[4 * phase + j] * samples[i + 1 + j], 0);
+      expect(kernel.f32[(out >> 2) + 2 * i + phase]).toBeCloseTo(sum, 6);
+    }
+  const taps = [0.3, 0.2, 0.1, -0.1, -0.2, 0, 0, 0];
+  kernel.decimate(held(samples), 10, 3, tableOf(taps), 8, out);
+  for (let i = 0; i < 10; i++) {
+    const sum = taps.reduce((all, tap, k) => all + tap * samples[3 * i + k], 0);
+    expect(kernel.f32[(out >> 2) + i]).toBeCloseTo(sum, 6);
+  }
+});
+
+it.each([0, 0.5])('saturated is the tangent about a bias of %d, with unit slope at silence', (bias) => {
+  const values = Float32Array.from({ length: 200 }, (_, i) => 2 * Math.sinh((i - 100) / 20));
+  const slope = 1 - Math.tanh(bias) ** 2;
+  const at = held(values);
+  kernels().saturated(at, 200, 1.5, bias, slope);
+  values.forEach((x, i) => {
+    const wanted = (Math.tanh(1.5 * x + bias) - Math.tanh(bias)) / slope / 1.5;
+    expect(Math.abs(kernels().f32[(at >> 2) + i] - wanted)).toBeLessThan(3e-7);
+  });
+});
+
 it('whole numbers of 16 and 24 bits come back, wherever they lie', () => {
   const kernel = kernels();
   const values = [0, 1, -1, 255, -256, 32767, -32768];

@@ -47,6 +47,9 @@ interface Exports {
   cascade(samples: number, frames: number, quads: number, sections: number, states: number, work: number): void;
   withoutShare(whole: number, band: number, shares: number, frames: number): void;
   symmetric(samples: number, frames: number, taps: number, half: number, out: number): void;
+  interpolate(samples: number, frames: number, rows: number, taps: number, factor: number, out: number): void;
+  decimate(values: number, count: number, factor: number, taps: number, length: number, out: number): void;
+  saturated(values: number, count: number, drive: number, bias: number, slope: number): void;
   logarithms(numbers: number, count: number): void;
   exponentials(numbers: number, count: number): void;
   powers(re: number, im: number, bins: number, out: number): void;

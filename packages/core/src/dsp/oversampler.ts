@@ -1,3 +1,4 @@
+import { kernels, roomFor, tableOf } from '@tonos/kernels';
 import { kaiser, kaiserBeta, sinc } from './kaiser.ts';
 
 /**
@@ -7,83 +8,83 @@ import { kaiser, kaiserBeta, sinc } from './kaiser.ts';
 const REACH = 20; // input frames on either side
 const ATTENUATION_DB = 100;
 
+/** Frames that go through the kernel at a time. */
+const CHUNK = 2048;
+const MOST_FACTOR = 48;
+const HELD = 2 * REACH;
+
+interface Tables {
+  /** A row of taps for each phase. */
+  rows: number;
+  /** Those of the decimator, zeros behind. */
+  taps: number;
+  length: number;
+}
+
+const tables = new Map<number, Tables>();
+let room: { samples: number; high: number; out: number } | undefined;
+
+/** A curve over values at the higher rate: where they lie for kernels, and how many. */
+export type Curve = (values: number, count: number) => void;
+
 export class Oversampler {
   /** Frames by which output lags input. */
   readonly latencyFrames = 2 * REACH;
-  private readonly phases: Float64Array[];
-  private readonly taps: Float64Array;
-  private input = new Float64Array(2 * REACH);
-  private high: Float64Array;
+  private readonly kernel = kernels();
+  private readonly tables: Tables;
+  private readonly input = new Float32Array(HELD);
+  private readonly high: Float32Array;
 
+  /** @param factor at most 48 */
   constructor(private readonly factor: number) {
-    const length = 2 * REACH * factor + 1;
-    const beta = kaiserBeta(ATTENUATION_DB);
-    const taps = Float64Array.from({ length }, (_, k) => {
-      const x = k - REACH * factor;
-      return sinc(x / factor) * kaiser(x / (REACH * factor + 1), beta);
-    });
-    this.phases = Array.from({ length: factor }, (_, phase) => {
-      // output at input time n + phase / factor: taps for inputs n - REACH + 1 ... n + REACH
-      const row = Float64Array.from({ length: 2 * REACH }, (__, j) => taps[(2 * REACH - 1 - j) * factor + phase] ?? 0);
-      const sum = row.reduce((total, tap) => total + tap, 0);
-      return row.map((tap) => tap / sum);
-    });
-    const sum = taps.reduce((total, tap) => total + tap, 0);
-    this.taps = taps.map((tap) => tap / sum);
-    this.high = new Float64Array(2 * REACH * factor);
+    this.tables = tables.get(factor) ?? makeTables(factor);
+    tables.set(factor, this.tables);
+    room ??= {
+      samples: roomFor(HELD + CHUNK + 4),
+      high: roomFor((HELD + CHUNK + 4) * MOST_FACTOR + 8),
+      out: roomFor(CHUNK),
+    };
+    this.high = new Float32Array(HELD * factor);
   }
 
-  process(channel: Float32Array, curve: (x: number) => number): void {
-    const { factor, phases, taps } = this;
+  process(channel: Float32Array, curve: Curve): void {
+    for (let start = 0; start < channel.length; start += CHUNK)
+      this.processChunk(channel.subarray(start, Math.min(channel.length, start + CHUNK)), curve);
+  }
+
+  private processChunk(channel: Float32Array, curve: Curve): void {
+    const { kernel, factor, input, high } = this;
+    const { f32 } = kernel;
+    const { rows, taps, length } = this.tables;
+    const { samples, high: values, out } = room!;
     const frames = channel.length;
-    const input = new Float64Array(2 * REACH + frames);
-    input.set(this.input);
-    for (let i = 0; i < frames; i++) input[2 * REACH + i] = channel[i];
-    const held = this.high.length;
-    const high = new Float64Array(held + frames * factor);
-    high.set(this.high);
-    for (let phase = 0; phase < factor; phase++) interpolate(phases[phase], input, high, held + phase, factor, frames);
-    for (let i = held; i < high.length; i++) high[i] = curve(high[i]);
-    decimate(taps, high, factor, channel);
-    this.input = input.slice(frames);
-    this.high = high.slice(frames * factor);
+    f32.set(input, samples >> 2);
+    f32.set(channel, (samples >> 2) + HELD);
+    f32.set(high, values >> 2);
+    const fresh = values + 4 * high.length;
+    kernel.interpolate(samples, frames, rows, HELD, factor, fresh);
+    curve(fresh, frames * factor);
+    kernel.decimate(values, frames, factor, taps, length, out);
+    input.set(f32.subarray((samples >> 2) + frames, (samples >> 2) + frames + HELD));
+    high.set(f32.subarray((values >> 2) + frames * factor, (values >> 2) + frames * factor + high.length));
+    channel.set(f32.subarray(out >> 2, (out >> 2) + frames));
   }
 }
 
-/** Every `factor`th value of `out` from `first` on: one phase of the interpolator. Four sums at once keep the adders busy. */
-function interpolate(
-  row: Float64Array,
-  input: Float64Array,
-  out: Float64Array,
-  first: number,
-  factor: number,
-  frames: number,
-): void {
-  for (let i = 0, at = first; i < frames; i++, at += factor) {
-    let [a, b, c, d] = [0, 0, 0, 0];
-    for (let j = 0; j < 2 * REACH; j += 4) {
-      a += row[j] * input[i + 1 + j];
-      b += row[j + 1] * input[i + 2 + j];
-      c += row[j + 2] * input[i + 3 + j];
-      d += row[j + 3] * input[i + 4 + j];
-    }
-    out[at] = a + b + (c + d);
-  }
-}
-
-/** Symmetrical taps, an odd number of them: those on either side share a product. */
-function decimate(taps: Float64Array, high: Float64Array, factor: number, channel: Float32Array): void {
-  const last = taps.length - 1;
-  const half = last / 2;
-  for (let i = 0; i < channel.length; i++) {
-    const at = i * factor;
-    let [a, b, c, d] = [taps[half] * high[at + half], 0, 0, 0];
-    for (let k = 0; k < half; k += 4) {
-      a += taps[k] * (high[at + k] + high[at + last - k]);
-      b += taps[k + 1] * (high[at + k + 1] + high[at + last - k - 1]);
-      c += taps[k + 2] * (high[at + k + 2] + high[at + last - k - 2]);
-      d += taps[k + 3] * (high[at + k + 3] + high[at + last - k - 3]);
-    }
-    channel[i] = a + b + (c + d);
-  }
+function makeTables(factor: number): Tables {
+  const beta = kaiserBeta(ATTENUATION_DB);
+  const taps = Float64Array.from({ length: HELD * factor + 1 }, (_, k) => {
+    const x = k - REACH * factor;
+    return sinc(x / factor) * kaiser(x / (REACH * factor + 1), beta);
+  });
+  const rows = Array.from({ length: factor }, (_, phase) => {
+    // output at input time n + phase / factor: taps for inputs n - REACH + 1 ... n + REACH
+    const row = Float64Array.from({ length: HELD }, (__, j) => taps[(HELD - 1 - j) * factor + phase] ?? 0);
+    const sum = row.reduce((total, tap) => total + tap, 0);
+    return row.map((tap) => tap / sum);
+  });
+  const sum = taps.reduce((total, tap) => total + tap, 0);
+  const length = 8 * Math.ceil(taps.length / 8);
+  const padded = Float64Array.from({ length }, (_, k) => (taps[k] ?? 0) / sum);
+  return { rows: tableOf(rows.flatMap((row) => [...row])), taps: tableOf(padded), length };
 }

@@ -40,7 +40,7 @@ export class RampedGain<Settings> implements Processor<Settings> {
         gain += step;
         channel[i] *= gain;
       }
-      for (let i = ramped; i < frames; i++) channel[i] *= this.target;
+      if (this.target !== 1) for (let i = ramped; i < frames; i++) channel[i] *= this.target;
     }
     this.left -= ramped;
     this.gain = this.left ? this.gain + step * ramped : this.target;

@@ -1,3 +1,4 @@
+import { kernels } from '@tonos/kernels';
 import { Oversampler } from '../../dsp/oversampler.ts';
 import { dbToGain } from '../../signal/decibels.ts';
 import type { Block, SignalFormat } from '../../signal/signal.ts';
@@ -28,6 +29,7 @@ export class SaturationProcessor implements Processor<SaturationSettings> {
     evenness: number;
     drive: number;
   }[];
+  private readonly kernel = kernels();
   private readonly ramp: number;
   private readonly keep: number;
   private target: { drive: number; evenness: number };
@@ -51,18 +53,17 @@ export class SaturationProcessor implements Processor<SaturationSettings> {
   }
 
   process(block: Block): void {
-    const { ramp, keep, target } = this;
+    const { kernel, keep, target } = this;
     block.forEach((samples, c) => {
       const state = this.channels[c];
-      state.oversampler.process(samples, (x) => {
-        if (state.drive !== target.drive)
-          state.drive = near(state.drive + ramp * (target.drive - state.drive), target.drive);
-        if (state.evenness !== target.evenness)
-          state.evenness = near(state.evenness + ramp * (target.evenness - state.evenness), target.evenness);
-        const pushed = state.drive * x;
-        const even = state.evenness ? state.evenness * CURVES.even(pushed) : 0;
-        const odd = state.evenness < 1 ? (1 - state.evenness) * CURVES.odd(pushed) : 0;
-        return (even + odd) / state.drive;
+      state.oversampler.process(samples, (values, count) => {
+        if (state.drive !== target.drive || state.evenness !== target.evenness) {
+          this.bend(state, values, count);
+          return;
+        }
+        const bias = state.evenness ? BIAS : 0;
+        const slope = 1 - Math.tanh(bias) ** 2;
+        kernel.saturated(values, 4 * Math.ceil(count / 4), state.drive, bias, slope);
       });
       for (let i = 0; i < samples.length; i++) {
         const x = samples[i];
@@ -72,6 +73,23 @@ export class SaturationProcessor implements Processor<SaturationSettings> {
       }
       if (Math.abs(state.offset) < 1e-25) state.offset = 0;
     });
+  }
+
+  /** While settings move, value by value. */
+  private bend(state: { drive: number; evenness: number }, values: number, count: number): void {
+    const { ramp, target } = this;
+    const { f32 } = this.kernel;
+    const first = values >> 2;
+    for (let i = first; i < first + count; i++) {
+      if (state.drive !== target.drive)
+        state.drive = near(state.drive + ramp * (target.drive - state.drive), target.drive);
+      if (state.evenness !== target.evenness)
+        state.evenness = near(state.evenness + ramp * (target.evenness - state.evenness), target.evenness);
+      const pushed = state.drive * f32[i];
+      const even = state.evenness ? state.evenness * CURVES.even(pushed) : 0;
+      const odd = state.evenness < 1 ? (1 - state.evenness) * CURVES.odd(pushed) : 0;
+      f32[i] = (even + odd) / state.drive;
+    }
   }
 }
 
