@@ -28,7 +28,7 @@ writeFileSync(
 
 Tonos is built on these packages. Each comes with its licence text in its own folder. The demo's voices were spoken by Flite
 (Carnegie Mellon University, BSD-4-Clause) with noise and rooms of our own; Flite itself does not ship. wasm-media-encoders holds LAME and mpg123-decoder holds mpg123, both LGPL, as WebAssembly modules that
-can be replaced. core carries RNNoise as WebAssembly from @echogarden/rnnoise-wasm 0.2.0 (BSD-3-Clause; Mozilla, Jean-Marc Valin, Xiph.Org Foundation, Mark Borgerding); opusscript holds libopus (BSD-3-Clause).
+can be replaced. core carries RNNoise as WebAssembly from @echogarden/rnnoise-wasm 0.2.0 (BSD-3-Clause; Mozilla, Jean-Marc Valin, Xiph.Org Foundation, Mark Borgerding); the kernels' module holds the allocator of AssemblyScript's runtime (Apache-2.0); opusscript holds libopus (BSD-3-Clause).
 
 | package | version | licence |
 | --- | --- | --- |
