@@ -9,11 +9,11 @@ export {
   extremes,
   hasBeyond,
   hasFlat,
+  levels,
   peak,
   peaksOfStrides,
   product,
   squaresOfGroups,
-  sum,
   zerosFromStart,
   zerosToEnd,
 } from './levels';

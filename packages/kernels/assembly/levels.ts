@@ -24,18 +24,32 @@ export function energy(samples: usize, frames: i32): f64 {
   return sum;
 }
 
-/** Sum of samples. */
-export function sum(samples: usize, frames: i32): f64 {
+/** Sum, sum of squares and largest absolute sample in one go, as three doubles. */
+export function levels(samples: usize, frames: i32, out: usize): void {
   const fours = frames >> 2;
-  let pair = f64x2.splat(0);
+  let sums = f64x2.splat(0);
+  let powers = f64x2.splat(0);
+  let peaks = f32x4.splat(0);
   for (let i = 0; i < fours; i++) {
     const four = v128.load(samples + ((<usize>i) << 4));
+    const low = f64x2.promote_low_f32x4(four);
     const high = f64x2.promote_low_f32x4(v128.shuffle<f32>(four, four, 2, 3, 2, 3));
-    pair = f64x2.add(pair, f64x2.add(f64x2.promote_low_f32x4(four), high));
+    sums = f64x2.add(sums, f64x2.add(low, high));
+    powers = f64x2.add(powers, f64x2.add(f64x2.mul(low, low), f64x2.mul(high, high)));
+    peaks = f32x4.pmax(peaks, f32x4.abs(four));
   }
-  let all = total(pair);
-  for (let i = fours << 2; i < frames; i++) all += <f64>load<f32>(samples + ((<usize>i) << 2));
-  return all;
+  let all = total(sums);
+  let power = total(powers);
+  let largest = largestOf(peaks);
+  for (let i = fours << 2; i < frames; i++) {
+    const x = load<f32>(samples + ((<usize>i) << 2));
+    all += <f64>x;
+    power += <f64>x * <f64>x;
+    largest = max(largest, abs(x));
+  }
+  store<f64>(out, all);
+  store<f64>(out, power, 8);
+  store<f64>(out, <f64>largest, 16);
 }
 
 /** Sum of products of two channels. */

@@ -32,10 +32,18 @@ describe('levels of a stretch, by their definitions', () => {
       total((x) => x * x),
       10,
     );
-    expect(kernel.sum(at, length)).toBeCloseTo(
+    const three = roomFor(6);
+    kernel.levels(at, length, three);
+    const [sum, power, largest] = kernel.f64.subarray(three >> 3, (three >> 3) + 3);
+    expect(sum).toBeCloseTo(
       total((x) => x),
       10,
     );
+    expect(power).toBeCloseTo(
+      total((x) => x * x),
+      10,
+    );
+    expect(largest).toBe(Math.max(0, ...samples.map(Math.abs)));
     expect(kernel.product(at, other, length)).toBeCloseTo(
       total((x) => 2 * x * x),
       10,

@@ -6,7 +6,7 @@ interface Exports {
   memory: { buffer: ArrayBuffer };
   allocate(bytes: number): number;
   energy(samples: number, frames: number): number;
-  sum(samples: number, frames: number): number;
+  levels(samples: number, frames: number, out: number): void;
   product(left: number, right: number, frames: number): number;
   peak(samples: number, frames: number): number;
   peaksOfStrides(samples: number, frames: number, peaks: number): number;

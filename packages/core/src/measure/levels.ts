@@ -1,4 +1,4 @@
-import { held, kernels, MOST_FRAMES } from '@tonos/kernels';
+import { held, kernels, MOST_FRAMES, roomFor } from '@tonos/kernels';
 import { cut } from '../signal/memory.ts';
 import { type Block, framesOf } from '../signal/signal.ts';
 
@@ -15,6 +15,9 @@ export interface LevelFigures {
   channelMeanSquares: number[];
 }
 
+/** Where the kernel leaves what it found. */
+let room: number | undefined;
+
 /** Peak, RMS, DC and, for stereo, correlation and balance. */
 export class LevelMeter {
   private peak = 0;
@@ -30,13 +33,16 @@ export class LevelMeter {
 
   hear(block: Block): void {
     const kernel = kernels();
+    room ??= roomFor(6);
     for (const piece of cut(block, MOST_FRAMES)) {
       const frames = framesOf(piece);
       const places = piece.map((channel, c) => held(channel, c));
       places.forEach((at, c) => {
-        this.peak = Math.max(this.peak, kernel.peak(at, frames));
-        this.sums[c] += kernel.sum(at, frames);
-        this.squares[c] += kernel.energy(at, frames);
+        kernel.levels(at, frames, room!);
+        const [sum, square, peak] = kernel.f64.subarray(room! >> 3, (room! >> 3) + 3);
+        this.peak = Math.max(this.peak, peak);
+        this.sums[c] += sum;
+        this.squares[c] += square;
       });
       if (places.length === 2) this.cross += kernel.product(places[0], places[1], frames);
       this.frames += frames;

@@ -67,10 +67,11 @@ export class PyramidMeter {
   conclude(): PyramidLevel[] {
     if (this.filled) this.endColumn();
     const { columns } = this;
+    // views, no copies: those of ten hours are large
     const channels = this.base.map(({ low, high, rms }) => ({
-      low: low.slice(0, columns),
-      high: high.slice(0, columns),
-      rms: rms.slice(0, columns),
+      low: low.subarray(0, columns),
+      high: high.subarray(0, columns),
+      rms: rms.subarray(0, columns),
     }));
     const levels: PyramidLevel[] = [{ framesPerColumn: BASE_FRAMES, columns, channels }];
     while (levels.at(-1)!.columns > FACTOR) levels.push(coarser(levels.at(-1)!));
