@@ -52,7 +52,7 @@ export {
   type WarningCode,
 } from './measure/measurement.ts';
 export { type MeasureOptions, Meter, measureSource } from './measure/meter.ts';
-export { PEAK_MARKS_PER_SECOND, type PeakMark, peakMarkOf } from './measure/peak-marks.ts';
+export { largestMark, PEAK_MARKS_PER_SECOND, type PeakMark } from './measure/peak-marks.ts';
 export {
   BASE_FRAMES,
   PYRAMID_FULL_SCALE,

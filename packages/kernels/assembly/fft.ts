@@ -170,6 +170,67 @@ function reversed(four: v128): v128 {
 }
 
 /**
+ * Between the spectrum of n complex points and that of their 2 n real samples, but for the two ends: bins k and n - k of either come from
+ * bins k and n - k of the other. `way`: 1 towards the real spectrum, -1 back.
+ */
+function mirrored(
+  fromRe: usize,
+  fromIm: usize,
+  toRe: usize,
+  toIm: usize,
+  n: i32,
+  turns: usize,
+  scale: f32,
+  way: f32,
+): void {
+  const bytes = (<usize>n) << 2;
+  const sines = turns + ((<usize>(n / 2 + 1)) << 2);
+  const by = f32x4.splat(scale);
+  const ways = f32x4.splat(way);
+  let k = 1;
+  for (; k + 3 < n / 2; k += 4) {
+    const at = (<usize>k) << 2;
+    const back = bytes - at - 12;
+    const ar = v128.load(fromRe + at);
+    const ai = v128.load(fromIm + at);
+    const br = reversed(v128.load(fromRe + back));
+    const bi = reversed(v128.load(fromIm + back));
+    const evenR = f32x4.mul(by, f32x4.add(ar, br));
+    const evenI = f32x4.mul(by, f32x4.sub(ai, bi));
+    const oddR = f32x4.mul(by, f32x4.add(ai, bi));
+    const oddI = f32x4.mul(by, f32x4.sub(br, ar));
+    const c = f32x4.mul(ways, v128.load(turns + at));
+    const s = v128.load(sines + at);
+    const turnR = f32x4.add(f32x4.mul(oddR, c), f32x4.mul(oddI, s));
+    const turnI = f32x4.sub(f32x4.mul(oddI, c), f32x4.mul(oddR, s));
+    v128.store(toRe + at, f32x4.add(evenR, turnR));
+    v128.store(toIm + at, f32x4.add(evenI, turnI));
+    v128.store(toRe + back, reversed(f32x4.sub(evenR, turnR)));
+    v128.store(toIm + back, reversed(f32x4.sub(turnI, evenI)));
+  }
+  for (; k <= n / 2; k++) {
+    const at = (<usize>k) << 2;
+    const back = bytes - at;
+    const ar = load<f32>(fromRe + at);
+    const ai = load<f32>(fromIm + at);
+    const br = load<f32>(fromRe + back);
+    const bi = load<f32>(fromIm + back);
+    const evenR = (ar + br) * scale;
+    const evenI = (ai - bi) * scale;
+    const oddR = (ai + bi) * scale;
+    const oddI = (br - ar) * scale;
+    const c = load<f32>(turns + at) * way;
+    const s = load<f32>(sines + at);
+    const turnR = oddR * c + oddI * s;
+    const turnI = oddI * c - oddR * s;
+    store<f32>(toRe + at, evenR + turnR);
+    store<f32>(toIm + at, evenI + turnI);
+    store<f32>(toRe + back, evenR - turnR);
+    store<f32>(toIm + back, turnI - evenI);
+  }
+}
+
+/**
  * Real FFT of 2 n samples, taken times `window` where that is not 0: n + 1 bins to `re` and `im`. `work`: 4 n floats. `turns`: n / 2 + 1 cosines, then sines, of
  * pi k / n.
  */
@@ -206,50 +267,7 @@ export function realForward(
   store<f32>(im, 0);
   store<f32>(re + bytes, r0 - i0);
   store<f32>(im + bytes, 0);
-  // bins k and n - k come from the same two values
-  const half = f32x4.splat(0.5);
-  const sines = turns + ((<usize>(n / 2 + 1)) << 2);
-  let k = 1;
-  for (; k + 3 < n / 2; k += 4) {
-    const at = (<usize>k) << 2;
-    const back = bytes - at - 12;
-    const ar = v128.load(zr + at);
-    const ai = v128.load(zi + at);
-    const br = reversed(v128.load(zr + back));
-    const bi = reversed(v128.load(zi + back));
-    const evenR = f32x4.mul(half, f32x4.add(ar, br));
-    const evenI = f32x4.mul(half, f32x4.sub(ai, bi));
-    const oddR = f32x4.mul(half, f32x4.add(ai, bi));
-    const oddI = f32x4.mul(half, f32x4.sub(br, ar));
-    const c = v128.load(turns + at);
-    const s = v128.load(sines + at);
-    const turnR = f32x4.add(f32x4.mul(oddR, c), f32x4.mul(oddI, s));
-    const turnI = f32x4.sub(f32x4.mul(oddI, c), f32x4.mul(oddR, s));
-    v128.store(re + at, f32x4.add(evenR, turnR));
-    v128.store(im + at, f32x4.add(evenI, turnI));
-    v128.store(re + back, reversed(f32x4.sub(evenR, turnR)));
-    v128.store(im + back, reversed(f32x4.sub(turnI, evenI)));
-  }
-  for (; k <= n / 2; k++) {
-    const at = (<usize>k) << 2;
-    const back = bytes - at;
-    const ar = load<f32>(zr + at);
-    const ai = load<f32>(zi + at);
-    const br = load<f32>(zr + back);
-    const bi = load<f32>(zi + back);
-    const evenR = (ar + br) * 0.5;
-    const evenI = (ai - bi) * 0.5;
-    const oddR = (ai + bi) * 0.5;
-    const oddI = (br - ar) * 0.5;
-    const c = load<f32>(turns + at);
-    const s = load<f32>(sines + at);
-    const turnR = oddR * c + oddI * s;
-    const turnI = oddI * c - oddR * s;
-    store<f32>(re + at, evenR + turnR);
-    store<f32>(im + at, evenI + turnI);
-    store<f32>(re + back, evenR - turnR);
-    store<f32>(im + back, turnI - evenI);
-  }
+  mirrored(zr, zi, re, im, n, turns, 0.5, 1);
 }
 
 /** The inverse of `realForward`, 1 / (2 n) included. Where `window` is not 0, samples times the window are added to those that are there. */
@@ -267,53 +285,11 @@ export function realInverse(
   let zr = work;
   let zi = work + bytes;
   const scale: f32 = <f32>0.5 / <f32>n;
-  const sines = turns + ((<usize>(n / 2 + 1)) << 2);
   const r0 = load<f32>(re);
   const rn = load<f32>(re + bytes);
   store<f32>(zr, (r0 + rn) * scale);
   store<f32>(zi, (r0 - rn) * scale);
-  const by = f32x4.splat(scale);
-  let k = 1;
-  for (; k + 3 < n / 2; k += 4) {
-    const at = (<usize>k) << 2;
-    const back = bytes - at - 12;
-    const ar = v128.load(re + at);
-    const ai = v128.load(im + at);
-    const br = reversed(v128.load(re + back));
-    const bi = reversed(v128.load(im + back));
-    const evenR = f32x4.mul(by, f32x4.add(ar, br));
-    const evenI = f32x4.mul(by, f32x4.sub(ai, bi));
-    const difR = f32x4.mul(by, f32x4.sub(ar, br));
-    const difI = f32x4.mul(by, f32x4.add(ai, bi));
-    const c = v128.load(turns + at);
-    const s = v128.load(sines + at);
-    const oddR = f32x4.sub(f32x4.mul(difR, c), f32x4.mul(difI, s));
-    const oddI = f32x4.add(f32x4.mul(difR, s), f32x4.mul(difI, c));
-    v128.store(zr + at, f32x4.sub(evenR, oddI));
-    v128.store(zi + at, f32x4.add(evenI, oddR));
-    v128.store(zr + back, reversed(f32x4.add(evenR, oddI)));
-    v128.store(zi + back, reversed(f32x4.sub(oddR, evenI)));
-  }
-  for (; k <= n / 2; k++) {
-    const at = (<usize>k) << 2;
-    const back = bytes - at;
-    const ar = load<f32>(re + at);
-    const ai = load<f32>(im + at);
-    const br = load<f32>(re + back);
-    const bi = load<f32>(im + back);
-    const evenR = (ar + br) * scale;
-    const evenI = (ai - bi) * scale;
-    const difR = (ar - br) * scale;
-    const difI = (ai + bi) * scale;
-    const c = load<f32>(turns + at);
-    const s = load<f32>(sines + at);
-    const oddR = difR * c - difI * s;
-    const oddI = difR * s + difI * c;
-    store<f32>(zr + back, evenR + oddI);
-    store<f32>(zi + back, oddR - evenI);
-    store<f32>(zr + at, evenR - oddI);
-    store<f32>(zi + at, evenI + oddR);
-  }
+  mirrored(re, im, zr, zi, n, turns, scale, -1);
   // real and imaginary parts in each other's place: the forward transform is the inverse
   if (transform(zi, zr, zi + 2 * bytes, zr + 2 * bytes, n, twiddles)) {
     zr += 2 * bytes;

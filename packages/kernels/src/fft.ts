@@ -109,14 +109,6 @@ export class RealFft {
     output.set(f32.subarray(work.samples >> 2, (work.samples >> 2) + this.size));
   }
 
-  /** As `addInverse`, of a spectrum that is given. */
-  inverseOnto(re: Float32Array, im: Float32Array, output: Float32Array, window: WindowName): void {
-    const { f32 } = this.kernel;
-    f32.set(re, work.re >> 2);
-    f32.set(im, work.im >> 2);
-    this.addInverse(output, window);
-  }
-
   /** Adds |X|^2 of windowed samples to `powers`, one value a bin. */
   addPowers(samples: Float32Array, window: WindowName, powers: Float64Array): void {
     const { kernel, bins } = this;

@@ -122,22 +122,27 @@ export interface Kernels extends Exports {
   readonly f64: Float64Array;
 }
 
-let loaded: Kernels | undefined;
+/** Makes something when it is first asked for, and then always answers that: what lies in a thread's memory is there once. */
+export function once<T extends object>(make: () => T): () => T {
+  let made: T | undefined;
+  return () => {
+    made ??= make();
+    return made;
+  };
+}
 
 /** The kernels of this thread, compiled when they are first needed. */
-export function kernels(): Kernels {
-  if (loaded) return loaded;
+export const kernels = once((): Kernels => {
   const exports = instanceOf<Exports>(compiled(KERNELS_WASM));
   const { buffer } = exports.memory;
-  loaded = {
+  return {
     ...exports,
     u8: new Uint8Array(buffer),
     i32: new Int32Array(buffer),
     f32: new Float32Array(buffer),
     f64: new Float64Array(buffer),
   };
-  return loaded;
-}
+});
 
 /** Room for 32-bit floats, for as long as the program runs; 16 bytes of it beyond the end may be read or written. */
 export const roomFor = (floats: number): number => kernels().allocate(4 * floats + 16);

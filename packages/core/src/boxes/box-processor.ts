@@ -1,4 +1,4 @@
-import { RealFft } from '@tonos/kernels';
+import { kernels, RealFft } from '@tonos/kernels';
 import { type Block, framesOf, type SignalFormat } from '../signal/signal.ts';
 import { NO_TRACE, type Processor } from '../steps/step.ts';
 import type { SpectralBox } from './spectral-box.ts';
@@ -23,8 +23,6 @@ export class BoxProcessor implements Processor<unknown> {
   private readonly incoming: Float32Array[];
   /** What is added to the input, sample by sample. */
   private readonly changes: Float32Array[];
-  private readonly re: Float32Array;
-  private readonly im: Float32Array;
   private readonly taken: Float32Array;
   private filled = 0;
   /** Frame number of the next sample. */
@@ -43,8 +41,6 @@ export class BoxProcessor implements Processor<unknown> {
     this.inputs = Array.from({ length: format.channels }, () => new Float32Array(this.size));
     this.incoming = this.inputs.map(() => new Float32Array(this.hop));
     this.changes = this.inputs.map(() => new Float32Array(this.size));
-    this.re = new Float32Array(this.fft.bins);
-    this.im = new Float32Array(this.fft.bins);
     this.taken = new Float32Array(this.fft.bins);
     this.frame = firstFrame;
   }
@@ -75,7 +71,8 @@ export class BoxProcessor implements Processor<unknown> {
   }
 
   private endHop(): void {
-    const { size, hop, re, im, taken } = this;
+    const { size, hop, taken } = this;
+    const { f32 } = kernels();
     this.filled = 0;
     const touched = this.readBoxes((this.frame - size / 2) / this.format.sampleRateHz);
     this.inputs.forEach((input, c) => {
@@ -85,12 +82,12 @@ export class BoxProcessor implements Processor<unknown> {
       change.copyWithin(0, hop);
       change.fill(0, size - hop);
       if (!touched) return;
-      this.fft.forward(input, re, im, 'root-hann');
+      const { re, im } = this.fft.spectrumOf(input, 'root-hann');
       for (let k = 0; k < taken.length; k++) {
-        re[k] *= taken[k];
-        im[k] *= taken[k];
+        f32[(re >> 2) + k] *= taken[k];
+        f32[(im >> 2) + k] *= taken[k];
       }
-      this.fft.inverseOnto(re, im, change, 'root-hann');
+      this.fft.addInverse(change, 'root-hann');
     });
   }
 

@@ -1,4 +1,4 @@
-import { held, kernels, MOST_FRAMES, roomFor } from '@tonos/kernels';
+import { held, kernels, MOST_FRAMES, once, roomFor } from '@tonos/kernels';
 import { type Block, framesOf, sliceBlock } from '../signal/signal.ts';
 
 /** Frames of a control step. */
@@ -51,7 +51,10 @@ export function amplify(block: Block, gains: Float32Array): void {
   for (const channel of block) for (let i = 0; i < frames; i++) channel[i] *= gains[i];
 }
 
-let room: { sums: number; peaks: number } | undefined;
+const room = once(() => {
+  const steps = MOST_FRAMES / CONTROL_FRAMES;
+  return { sums: roomFor(steps), peaks: roomFor(steps) };
+});
 
 /** The power of linked channels by control steps. */
 export class StepPower {
@@ -62,11 +65,6 @@ export class StepPower {
   /** Samples of a step that has not ended, by channel. */
   private readonly begun: Float32Array[] = [];
   private phase = 0;
-
-  constructor() {
-    const steps = MOST_FRAMES / CONTROL_FRAMES;
-    room ??= { sums: roomFor(steps), peaks: roomFor(steps) };
-  }
 
   hear(block: Block): void {
     const frames = framesOf(block);
@@ -99,7 +97,7 @@ export class StepPower {
 
   private hearSteps(block: Block, steps: number): void {
     const kernel = kernels();
-    const { sums, peaks } = room!;
+    const { sums, peaks } = room();
     const [s, p] = [sums >> 2, peaks >> 2];
     kernel.f32.fill(0, s, s + steps);
     kernel.f32.fill(0, p, p + steps);

@@ -1,4 +1,4 @@
-import { held, kernels, roomFor } from '@tonos/kernels';
+import { held, kernels, once, roomFor } from '@tonos/kernels';
 import { cut } from '../signal/memory.ts';
 import type { Block } from '../signal/signal.ts';
 import type { Section } from './section.ts';
@@ -10,7 +10,11 @@ const STATE = 4;
 const CHUNK = 4096;
 const MOST_SECTIONS = 256;
 
-let room: { sections: number; states: number; work: number } | undefined;
+const room = once(() => ({
+  sections: roomFor(2 * 5 * MOST_SECTIONS),
+  states: roomFor(2 * STATE * MOST_SECTIONS),
+  work: roomFor(2 * CHUNK),
+}));
 
 /** Second-order sections in series over every channel, direct form 1 in double precision between them. */
 export class FilterCascade {
@@ -21,11 +25,6 @@ export class FilterCascade {
 
   /** @param sections at most 256 */
   constructor(sections: readonly Section[], channels: number) {
-    room ??= {
-      sections: roomFor(2 * 5 * MOST_SECTIONS),
-      states: roomFor(2 * STATE * MOST_SECTIONS),
-      work: roomFor(2 * CHUNK),
-    };
     this.quads = Math.ceil(sections.length / QUAD);
     const padding = new Array<Section>(this.quads * QUAD - sections.length).fill(PASS);
     this.coefficients = Float64Array.from([...sections, ...padding].flat());
@@ -34,7 +33,7 @@ export class FilterCascade {
 
   process(block: Block): void {
     const { kernel, quads } = this;
-    const { sections, states, work } = room!;
+    const { sections, states, work } = room();
     kernel.f64.set(this.coefficients, sections >> 3);
     block.forEach((channel, c) => {
       const state = this.states[c];

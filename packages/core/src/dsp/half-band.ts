@@ -1,4 +1,4 @@
-import { type Kernels, kernels, roomFor, tableOf } from '@tonos/kernels';
+import { kernels, once, roomFor, tableOf } from '@tonos/kernels';
 import { kaiser, sinc } from './kaiser.ts';
 
 /**
@@ -22,23 +22,16 @@ const TAPS = (() => {
 
 const CHUNK = 4096;
 
-interface Room {
-  kernel: Kernels;
-  samples: number;
-  taps: number;
-  out: number;
-}
-
-let room: Room | undefined;
-
-const roomOfThread = (): Room => {
-  room ??= { kernel: kernels(), samples: roomFor(CHUNK + 2 * REACH + 16), taps: tableOf(TAPS), out: roomFor(CHUNK) };
-  return room;
-};
+const room = once(() => ({
+  kernel: kernels(),
+  samples: roomFor(CHUNK + 2 * REACH + 16),
+  taps: tableOf(TAPS),
+  out: roomFor(CHUNK),
+}));
 
 /** One channel's samples at half their rate, in whatever stretches they come. Lags by 7 samples. */
 export class HalfBandDecimator {
-  private readonly room = roomOfThread();
+  private readonly room = room();
   private readonly held = new Float32Array(2 * REACH + 1);
   private count = 2 * REACH;
 

@@ -1,4 +1,4 @@
-import { kernels, roomFor } from '@tonos/kernels';
+import { kernels, once, roomFor } from '@tonos/kernels';
 import { kaiser, kaiserBeta, sinc } from './kaiser.ts';
 
 /**
@@ -23,8 +23,13 @@ export function highPassTaps(
 }
 
 const CHUNK = 4096;
-let room: { out: number; taps: number; samples: number } | undefined;
 const MOST_TAPS = 16384;
+
+const room = once(() => ({
+  out: roomFor(CHUNK + 8),
+  taps: roomFor(MOST_TAPS),
+  samples: roomFor(CHUNK + 2 * MOST_TAPS),
+}));
 
 /** A symmetrical filter of an odd number of taps over one channel; output lags by half of them. */
 export class SymmetricFilter {
@@ -35,7 +40,6 @@ export class SymmetricFilter {
   private readonly held: Float32Array;
 
   constructor(taps: Float64Array) {
-    room ??= { out: roomFor(CHUNK + 8), taps: roomFor(MOST_TAPS), samples: roomFor(CHUNK + 2 * MOST_TAPS) };
     this.half = (taps.length - 1) / 2;
     this.taps = Float32Array.from(taps.subarray(0, this.half + 1));
     this.held = new Float32Array(taps.length - 1);
@@ -45,7 +49,7 @@ export class SymmetricFilter {
   process(samples: Float32Array, out: Float32Array, delayed: Float32Array): void {
     const { kernel, half, taps, held } = this;
     const { f32 } = kernel;
-    const place = room!;
+    const place = room();
     const first = place.samples >> 2;
     f32.set(taps, place.taps >> 2);
     for (let start = 0; start < samples.length; start += CHUNK) {

@@ -1,4 +1,4 @@
-import { kernels, roomFor, tableOf } from '@tonos/kernels';
+import { kernels, once, roomFor, tableOf } from '@tonos/kernels';
 import { kaiser, kaiserBeta, sinc } from './kaiser.ts';
 
 /**
@@ -22,7 +22,11 @@ interface Tables {
 }
 
 const tables = new Map<number, Tables>();
-let room: { samples: number; high: number; out: number } | undefined;
+const room = once(() => ({
+  samples: roomFor(HELD + CHUNK + 4),
+  high: roomFor((HELD + CHUNK + 4) * MOST_FACTOR + 8),
+  out: roomFor(CHUNK),
+}));
 
 /** A curve over values at the higher rate: where they lie for kernels, and how many. */
 export type Curve = (values: number, count: number) => void;
@@ -39,11 +43,6 @@ export class Oversampler {
   constructor(private readonly factor: number) {
     this.tables = tables.get(factor) ?? makeTables(factor);
     tables.set(factor, this.tables);
-    room ??= {
-      samples: roomFor(HELD + CHUNK + 4),
-      high: roomFor((HELD + CHUNK + 4) * MOST_FACTOR + 8),
-      out: roomFor(CHUNK),
-    };
     this.high = new Float32Array(HELD * factor);
   }
 
@@ -56,7 +55,7 @@ export class Oversampler {
     const { kernel, factor, input, high } = this;
     const { f32 } = kernel;
     const { rows, taps, length } = this.tables;
-    const { samples, high: values, out } = room!;
+    const { samples, high: values, out } = room();
     const frames = channel.length;
     f32.set(input, samples >> 2);
     f32.set(channel, (samples >> 2) + HELD);

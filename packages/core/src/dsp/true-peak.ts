@@ -1,4 +1,4 @@
-import { type Kernels, kernels, roomFor, tableOf } from '@tonos/kernels';
+import { kernels, once, roomFor, tableOf } from '@tonos/kernels';
 import type { Block } from '../signal/signal.ts';
 import { kaiser, kaiserBeta, sinc } from './kaiser.ts';
 
@@ -31,33 +31,20 @@ const STRIDE = 16;
 const HELD = TRUE_PEAK_TAPS - 1;
 
 /** Where chunks lie for the kernel, shared by all readers of a thread: each leaves nothing there. */
-interface Room {
-  kernel: Kernels;
-  samples: number;
-  strides: number;
-  taps: number;
-  out: number;
-}
-
-let room: Room | undefined;
-
-const roomOfThread = (): Room => {
-  room ??= {
-    kernel: kernels(),
-    samples: roomFor(HELD + CHUNK),
-    strides: roomFor((HELD + CHUNK + TRUE_PEAK_TAPS) / STRIDE + 1),
-    taps: tableOf(PHASES.flatMap((taps) => [...taps])),
-    out: roomFor(CHUNK),
-  };
-  return room;
-};
+const room = once(() => ({
+  kernel: kernels(),
+  samples: roomFor(HELD + CHUNK),
+  strides: roomFor((HELD + CHUNK + TRUE_PEAK_TAPS) / STRIDE + 1),
+  taps: tableOf(PHASES.flatMap((taps) => [...taps])),
+  out: roomFor(CHUNK),
+}));
 
 /**
  * One channel's stream of samples, read as peaks of the intervals between them: on finer grids only where a peak over a floor
  * could hide between the values of the coarser one.
  */
 export class IntervalPeaks {
-  private readonly room = roomOfThread();
+  private readonly room = room();
   /** The last samples, which the next intervals stand on. */
   private readonly held = new Float32Array(HELD);
 

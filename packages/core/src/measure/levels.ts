@@ -1,4 +1,4 @@
-import { held, kernels, MOST_FRAMES, roomFor } from '@tonos/kernels';
+import { held, kernels, MOST_FRAMES, once, roomFor } from '@tonos/kernels';
 import { cut } from '../signal/memory.ts';
 import { type Block, framesOf } from '../signal/signal.ts';
 
@@ -16,7 +16,7 @@ export interface LevelFigures {
 }
 
 /** Where the kernel leaves what it found. */
-let room: number | undefined;
+const room = once(() => ({ found: roomFor(6) }));
 
 /** Peak, RMS, DC and, for stereo, correlation and balance. */
 export class LevelMeter {
@@ -33,13 +33,13 @@ export class LevelMeter {
 
   hear(block: Block): void {
     const kernel = kernels();
-    room ??= roomFor(6);
+    const { found } = room();
     for (const piece of cut(block, MOST_FRAMES)) {
       const frames = framesOf(piece);
       const places = piece.map((channel, c) => held(channel, c));
       places.forEach((at, c) => {
-        kernel.levels(at, frames, room!);
-        const [sum, square, peak] = kernel.f64.subarray(room! >> 3, (room! >> 3) + 3);
+        kernel.levels(at, frames, found);
+        const [sum, square, peak] = kernel.f64.subarray(found >> 3, (found >> 3) + 3);
         this.peak = Math.max(this.peak, peak);
         this.sums[c] += sum;
         this.squares[c] += square;

@@ -1,4 +1,4 @@
-import { held, kernels, MOST_FRAMES, roomFor } from '@tonos/kernels';
+import { held, kernels, MOST_FRAMES, once, roomFor } from '@tonos/kernels';
 import { kWeighting } from '../dsp/k-weighting.ts';
 import { powerToDb } from '../signal/decibels.ts';
 import { cut } from '../signal/memory.ts';
@@ -35,14 +35,7 @@ export interface LoudnessFigures {
 }
 
 /** Where coefficients and state lie for the kernel while it runs, shared by all meters of a thread. */
-interface Room {
-  coefficients: number;
-  state: number;
-  other: number;
-  out: number;
-}
-
-let room: Room | undefined;
+const room = once(() => ({ coefficients: roomFor(16), state: roomFor(16), other: roomFor(16), out: roomFor(4) }));
 
 function keep(f64: Float64Array, at: number, state: Float64Array): void {
   for (let i = 0; i < state.length; i++) state[i] = f64[(at >> 3) + i];
@@ -51,7 +44,7 @@ function keep(f64: Float64Array, at: number, state: Float64Array): void {
 /** Programme loudness by EBU R 128: momentary every 10 ms, short-term and gating blocks every 100 ms. */
 export class LoudnessMeter {
   private readonly kernel = kernels();
-  private readonly room: Room;
+  private readonly room = room();
   /** b0 b1 b2 a1 a2 of the shelf, a1 a2 of the high-pass. */
   private readonly coefficients: readonly number[];
   private readonly weights: readonly number[];
@@ -76,8 +69,6 @@ export class LoudnessMeter {
     this.tenthPowers = subBlocks ? [] : undefined;
     const [shelf, pass] = kWeighting(format.sampleRateHz);
     this.coefficients = [...shelf, pass[3], pass[4]];
-    room ??= { coefficients: roomFor(16), state: roomFor(16), other: roomFor(16), out: roomFor(4) };
-    this.room = room;
     this.weights = CHANNEL_WEIGHTS[format.channels] ?? new Array(format.channels).fill(1);
     this.states = this.weights.map(() => new Float64Array(6));
     this.subBlockEnd = subBlockStart(1, format.sampleRateHz, PER_SECOND);

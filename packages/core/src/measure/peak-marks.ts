@@ -19,10 +19,16 @@ export interface PeakMark {
   hasFlatTop: boolean;
 }
 
-export const peakMarkOf = (byte: number): PeakMark => ({
-  peakDbtp: byte % FLAT_TOP ? Math.round(10 * (LEAST_DBTP + ((byte % FLAT_TOP) - 1) * STEP_DB)) / 10 : null,
-  hasFlatTop: byte >= FLAT_TOP,
-});
+/** The largest peak of some marks, and whether any holds a flat top. */
+export function largestMark(marks: Uint8Array): PeakMark {
+  let step = 0;
+  let flat = 0;
+  for (const mark of marks) {
+    step = Math.max(step, mark % FLAT_TOP);
+    flat |= mark & FLAT_TOP;
+  }
+  return { peakDbtp: step ? Math.round(10 * (LEAST_DBTP + (step - 1) * STEP_DB)) / 10 : null, hasFlatTop: flat > 0 };
+}
 
 /** Gathers the peaks; the flat tops are known when all is heard. */
 export class PeakMarksMeter {

@@ -1,9 +1,9 @@
 import { type Block, cut } from '@tonos/core';
-import { held, kernels, MOST_FRAMES, roomFor } from '@tonos/kernels';
+import { held, kernels, MOST_FRAMES, once, roomFor } from '@tonos/kernels';
 
 const DITHER_SEED = 0x70706;
 
-let room: { state: number; values: number } | undefined;
+const room = once(() => ({ state: roomFor(1), values: roomFor(MOST_FRAMES) }));
 
 /**
  * Samples to whole numbers of some bits, with triangular dither of one step each way (TPDF; Lipshitz, Wannamaker, Vanderkooy 1992).
@@ -16,7 +16,6 @@ export class Quantiser {
   constructor(bits: 16 | 24, channels: number) {
     this.scale = 2 ** (bits - 1);
     this.states = Array.from({ length: channels }, (_, c) => DITHER_SEED + c * 0x9e37);
-    room ??= { state: roomFor(1), values: roomFor(MOST_FRAMES) };
   }
 
   /** The numbers of each channel. */
@@ -36,7 +35,7 @@ export class Quantiser {
   /** Where the numbers of at most MOST_FRAMES samples of a channel lie for the next kernel. */
   dithered(samples: Float32Array, channel: number): number {
     const kernel = kernels();
-    const { state, values } = room!;
+    const { state, values } = room();
     kernel.i32[state >> 2] = this.states[channel];
     kernel.dithered(held(samples), samples.length, this.scale, state, values);
     this.states[channel] = kernel.i32[state >> 2];

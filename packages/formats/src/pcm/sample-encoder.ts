@@ -1,11 +1,11 @@
 import { type Block, cut, framesOf } from '@tonos/core';
-import { kernels, roomFor } from '@tonos/kernels';
+import { kernels, once, roomFor } from '@tonos/kernels';
 import { Quantiser } from './quantiser.ts';
 
 const CHUNK = 16384;
 const MOST_FRAME_BYTES = 32;
 
-let room: number | undefined;
+const room = once(() => ({ bytes: roomFor((CHUNK * MOST_FRAME_BYTES) / 4) }));
 
 /** Samples to the bytes of a WAV file, the small end first; integers are dithered. */
 export class SampleEncoder {
@@ -16,7 +16,6 @@ export class SampleEncoder {
     private readonly channels: number,
   ) {
     this.quantiser = new Quantiser(bitDepth === 16 ? 16 : 24, channels);
-    room ??= roomFor((CHUNK * MOST_FRAME_BYTES) / 4);
   }
 
   encode(block: Block): Uint8Array {
@@ -30,6 +29,7 @@ export class SampleEncoder {
       return bytes;
     }
     const kernel = kernels();
+    const { bytes: packed } = room();
     const width = bitDepth / 8;
     const stride = width * channels;
     const pack = bitDepth === 16 ? kernel.to16 : kernel.to24;
@@ -37,9 +37,9 @@ export class SampleEncoder {
     for (const piece of cut(block, CHUNK)) {
       const frames = framesOf(piece);
       piece.forEach((samples, c) => {
-        pack(this.quantiser.dithered(samples, c), frames, stride, room! + c * width);
+        pack(this.quantiser.dithered(samples, c), frames, stride, packed + c * width);
       });
-      bytes.set(kernel.u8.subarray(room!, room! + frames * stride), start);
+      bytes.set(kernel.u8.subarray(packed, packed + frames * stride), start);
       start += frames * stride;
     }
     return bytes;

@@ -1,4 +1,4 @@
-import { kernels, roomFor } from '@tonos/kernels';
+import { kernels, once, roomFor } from '@tonos/kernels';
 
 /** How PCM and float samples lie in bytes, and back to planar floats. */
 export interface SampleLayout {
@@ -65,11 +65,13 @@ const MOST_FRAME_BYTES = 32;
 /** from24 reads a byte before the first. */
 const BEFORE = 16;
 
-let room: { bytes: number; samples: number } | undefined;
+const kernelRoom = once(() => ({
+  bytes: roomFor((BEFORE + CHUNK * MOST_FRAME_BYTES) / 4) + BEFORE,
+  samples: roomFor(CHUNK),
+}));
 
 function readByKernel(name: 'from16' | 'from24', bytes: Uint8Array, out: readonly Float32Array[], width: number): void {
-  room ??= { bytes: roomFor((BEFORE + CHUNK * MOST_FRAME_BYTES) / 4) + BEFORE, samples: roomFor(CHUNK) };
-  const { bytes: from, samples: to } = room;
+  const { bytes: from, samples: to } = kernelRoom();
   const kernel = kernels();
   const frameBytes = width * out.length;
   const frames = out[0].length;

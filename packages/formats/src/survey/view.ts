@@ -1,9 +1,9 @@
 import {
   BASE_FRAMES,
   type Block,
+  largestMark,
   PEAK_MARKS_PER_SECOND,
   PYRAMID_FULL_SCALE,
-  peakMarkOf,
   RealFft,
   SPECTROGRAM,
   spectrogramHz,
@@ -156,17 +156,14 @@ async function peaksOf(survey: SurveyReader, range: ViewRange): Promise<Pick<Vie
   const tenthAt = (column: number) =>
     (range.fromSeconds + (column * (range.toSeconds - range.fromSeconds)) / range.columns) * PEAK_MARKS_PER_SECOND;
   const first = Math.max(0, Math.floor(tenthAt(0)));
-  const marks = Array.from(await survey.peakMarks(first, Math.ceil(tenthAt(range.columns))), peakMarkOf);
+  const marks = await survey.peakMarks(first, Math.ceil(tenthAt(range.columns)));
   const columns = Array.from({ length: range.columns }, (_, column) => {
     const from = Math.max(0, Math.floor(tenthAt(column)) - first);
-    return marks.slice(from, Math.max(from + 1, Math.ceil(tenthAt(column + 1)) - first));
+    return largestMark(marks.subarray(from, Math.max(from + 1, Math.ceil(tenthAt(column + 1)) - first)));
   });
   return {
-    truePeaksDbtp: columns.map((own) => {
-      const peaks = own.flatMap(({ peakDbtp }) => peakDbtp ?? []);
-      return peaks.length ? Math.max(...peaks) : null;
-    }),
-    flatTops: columns.flatMap((own, column) => (own.some(({ hasFlatTop }) => hasFlatTop) ? [column] : [])),
+    truePeaksDbtp: columns.map(({ peakDbtp }) => peakDbtp),
+    flatTops: columns.flatMap(({ hasFlatTop }, column) => (hasFlatTop ? [column] : [])),
   };
 }
 

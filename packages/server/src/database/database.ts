@@ -24,6 +24,7 @@ import { ThumbIndex1764900000000 } from './migrations/1764900000000-thumb-index.
 import { Attempts1765000000000 } from './migrations/1765000000000-attempts.ts';
 import { Cleared1765100000000 } from './migrations/1765100000000-cleared.ts';
 import { Authors1765200000000 } from './migrations/1765200000000-authors.ts';
+import { ClearedAttempts1765300000000 } from './migrations/1765300000000-cleared-attempts.ts';
 
 /** The one database of a data folder. */
 export class Database {
@@ -65,6 +66,7 @@ export class Database {
         Attempts1765000000000,
         Cleared1765100000000,
         Authors1765200000000,
+        ClearedAttempts1765300000000,
       ],
       migrationsRun: true,
       synchronize: false,

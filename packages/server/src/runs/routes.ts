@@ -100,20 +100,20 @@ export function runRoutes(
       throw new HttpProblem(404, 'not-found', `There is no report as "${params.form}"; there are json, csv and pdf.`);
   });
   serve(router, ROUTES.package, async ({ params, response }) => {
-    const { bagName, content } = await packageOf(params.id);
+    const { bagName, content } = await packageOf(await runs.get(params.id));
     response.attachment(`${bagName}.zip`).type('application/zip');
     await pipeline(content, response);
   });
   serve(router, ROUTES.deliverToFolder, async ({ params, body: { root, path } }) => {
     const folder = await folders.folder(root, path);
-    if (!(await runs.get(params.id)).items.some(isDelivered))
+    const run = await runs.get(params.id);
+    if (!run.items.some(isDelivered))
       throw new HttpProblem(409, 'nothing-to-deliver', 'No item of this run is within its target or accepted.');
-    const { bagName, content } = await packageOf(params.id);
+    const { bagName, content } = await packageOf(run);
     return deliverToFolder(folder, bagName, content);
   });
 
-  async function packageOf(runId: string): Promise<{ bagName: string; content: Readable }> {
-    const run = await runs.get(runId);
+  async function packageOf(run: Run): Promise<{ bagName: string; content: Readable }> {
     const gone = run.items.filter((item) => isDelivered(item) && item.cleared).length;
     if (gone)
       throw new HttpProblem(409, 'cleared', `${gone} of the files were cleared to save room: make them again first.`);

@@ -14,7 +14,6 @@ export type Outcome = Pick<
   | 'outputSha256'
   | 'outputBytes'
   | 'seconds'
-  | 'cleared'
 >;
 
 /** An earlier outcome of an item, kept when it was rendered again. */
@@ -32,6 +31,10 @@ export class RunAttemptEntity {
   /** Apart from the rest, so that the account of the store finds it. */
   @Column({ type: 'text' })
   outputSha256!: string;
+
+  /** Its file was cleared; the recipe makes it again. */
+  @Column({ type: 'boolean' })
+  cleared!: boolean;
 
   @Column({ type: 'simple-json' })
   outcome!: Outcome;

@@ -17,7 +17,6 @@ const OUTCOME = [
   'outputSha256',
   'outputBytes',
   'seconds',
-  'cleared',
 ] as const satisfies (keyof Outcome)[];
 
 const outcomeOf = (item: RunItemEntity): Outcome =>
@@ -65,9 +64,8 @@ export class RunAttempts {
         throw new HttpProblem(409, 'busy', 'The item is being rendered again: choose when it has come out.');
       await this.keepOne(manager, item);
       await manager.delete(RunAttemptEntity, { id: attemptId });
-      // attempts of before there was clearing say nothing of it
-      const { cleared = false } = attempt.outcome;
-      await manager.save(RunItemEntity, { ...item, ...attempt.outcome, cleared, error: null });
+      const { outcome, cleared } = attempt;
+      await manager.save(RunItemEntity, { ...item, ...outcome, cleared, error: null });
     });
   }
 
@@ -78,6 +76,7 @@ export class RunAttempts {
       itemId: item.id,
       keptAt: this.surroundings.now(),
       outputSha256: item.outputSha256,
+      cleared: item.cleared,
       outcome: outcomeOf(item),
     });
   }

@@ -233,43 +233,41 @@ export class RunService {
   }
 
   /** Opens failed or chosen items again, and the run with them. */
-  async retry(id: string, { itemIds }: RetryRequest): Promise<Run> {
-    await this.find(id);
-    const reopened = await this.database.transaction(async (manager) => {
+  retry(id: string, { itemIds }: RetryRequest): Promise<Run> {
+    return this.reopen(id, async (manager) => {
       const items = await manager.findBy(RunItemEntity, { runId: id });
       const unknown = itemIds?.find((one) => !items.some((item) => item.id === one));
       if (unknown) throw notFound('item of this run', unknown);
       const chosen = items.filter((item) =>
         itemIds ? itemIds.includes(item.id) && !OPEN.includes(item.status) : item.status === 'failed',
       );
-      if (!chosen.length) return chosen;
       const ids = chosen.map((item) => item.id);
       await this.attempts.keep(manager, ids);
       await manager.update(RunItemEntity, { id: In(ids) }, { ...CLEARED, status: 'queued' });
-      await manager.update(RunEntity, { id }, { status: 'queued', paused: false, startedAt: null, finishedAt: null });
-      return chosen;
+      return ids;
     });
-    await this.publish(
-      id,
-      reopened.map((item) => item.id),
-    );
-    return this.get(id);
   }
 
   /** Makes files that were cleared again, each from its recipe. */
-  async remake(id: string): Promise<Run> {
+  remake(id: string): Promise<Run> {
+    return this.reopen(id, async (manager) => {
+      const items = await manager.findBy(RunItemEntity, { runId: id, cleared: true, status: In(DONE) });
+      const ids = items.map((item) => item.id);
+      await manager.update(RunItemEntity, { id: In(ids) }, { status: 'queued', remake: true });
+      return ids;
+    });
+  }
+
+  /** Opens a run again for items that `open` puts into the queue; where it names none, nothing changes. */
+  private async reopen(id: string, open: (manager: EntityManager) => Promise<string[]>): Promise<Run> {
     await this.find(id);
     const reopened = await this.database.transaction(async (manager) => {
-      const items = await manager.findBy(RunItemEntity, { runId: id, cleared: true, status: In(DONE) });
-      if (!items.length) return items;
-      await manager.update(RunItemEntity, { id: In(items.map((item) => item.id)) }, { status: 'queued', remake: true });
-      await manager.update(RunEntity, { id }, { status: 'queued', paused: false, finishedAt: null });
-      return items;
+      const ids = await open(manager);
+      if (ids.length)
+        await manager.update(RunEntity, { id }, { status: 'queued', paused: false, startedAt: null, finishedAt: null });
+      return ids;
     });
-    await this.publish(
-      id,
-      reopened.map((item) => item.id),
-    );
+    await this.publish(id, reopened);
     return this.get(id);
   }
 

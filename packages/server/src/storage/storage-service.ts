@@ -3,7 +3,7 @@ import { createReadStream } from 'node:fs';
 import { readdir, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Integrity, Storage } from '@tonos/contract';
-import { In, IsNull, Not } from 'typeorm';
+import { In } from 'typeorm';
 import type { Database } from '../database/database.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
 import { freeBytes } from '../runs/disk-need.ts';
@@ -20,11 +20,14 @@ interface Use {
   titleId: string;
   name: string;
   kind: 'source' | 'delivery';
+  /** The item that it was delivered for. */
+  itemId?: string;
   /** Whether a recipe makes it again. */
   clearable: boolean;
 }
 
-type Owner = Pick<RunItemEntity, 'id' | 'runId' | 'outputName'>;
+/** A use as the database tells it. */
+type Delivery = Omit<Use, 'kind' | 'clearable'> & { clearable: number };
 
 const DONE: RunItemEntity['status'][] = ['within', 'off-target'];
 
@@ -95,22 +98,16 @@ export class StorageService {
 
   /** Deletes a title's delivered files that their recipes make again; what people said of them stays. */
   async clearRenders(titleId: string): Promise<Storage> {
-    const gone = await this.database.transaction(async (manager) => {
-      const runs = await manager.find(RunEntity, { where: { titleId }, select: { id: true } });
-      const items = await manager.find(RunItemEntity, {
-        where: { runId: In(runs.map(({ id }) => id)), cleared: false, recipe: Not(IsNull()), status: In(DONE) },
-        select: { id: true, outputSha256: true },
-      });
-      const ids = items.map(({ id }) => id);
-      const attempts = await manager.findBy(RunAttemptEntity, { itemId: In(ids) });
-      await manager.update(RunItemEntity, { id: In(ids) }, { cleared: true });
-      for (const attempt of attempts)
-        await manager.save(RunAttemptEntity, { ...attempt, outcome: { ...attempt.outcome, cleared: true } });
-      return new Set([...items, ...attempts].map(({ outputSha256 }) => outputSha256!));
+    const uses = await this.uses();
+    const cleared = uses.filter((use) => use.clearable && use.titleId === titleId);
+    const items = [...new Set(cleared.map(({ itemId }) => itemId!))];
+    await this.database.transaction(async (manager) => {
+      await manager.update(RunItemEntity, { id: In(items), status: In(DONE) }, { cleared: true });
+      await manager.update(RunAttemptEntity, { itemId: In(items) }, { cleared: true });
     });
-    // another title may have the very same file
+    // another title may have the very same file, and an item may be on its way again
     const needed = new Set((await this.uses()).map(({ sha256 }) => sha256));
-    for (const sha256 of gone) if (!needed.has(sha256)) await this.discard(sha256);
+    for (const { sha256 } of cleared) if (!needed.has(sha256)) await this.discard(sha256);
     return this.account();
   }
 
@@ -119,51 +116,35 @@ export class StorageService {
     for (const ending of ['.survey', '.wav'] as const) await this.store.discard(this.store.derivedPath(sha256, ending));
   }
 
+  /** Every file that a recording, an item or one of its earlier attempts needs. */
   private async uses(): Promise<Use[]> {
     const recordings = await this.database
       .of(RecordingEntity)
       .find({ select: { id: true, sha256: true, titleId: true, name: true } });
-    const items = await this.database.of(RunItemEntity).find({
-      where: { outputSha256: Not(IsNull()), cleared: false },
-      select: { id: true, runId: true, outputSha256: true, outputName: true },
-    });
-    const clearable = new Set(
-      (
-        await this.database.of(RunItemEntity).find({
-          where: { recipe: Not(IsNull()), cleared: false, status: In(DONE) },
-          select: { id: true },
-        })
-      ).map(({ id }) => id),
-    );
-    // what was rendered before stays too, until it is let go
-    const attempts = (await this.database.of(RunAttemptEntity).find()).filter(({ outcome }) => !outcome.cleared);
-    const owners = await this.database.of(RunItemEntity).find({
-      where: { id: In(attempts.map(({ itemId }) => itemId)) },
-      select: { id: true, runId: true, outputName: true },
-    });
-    const ownerOf = new Map(owners.map((item) => [item.id, item]));
-    const runs = await this.database.of(RunEntity).find({ select: { id: true, titleId: true } });
-    const titleOf = new Map(runs.map(({ id, titleId }) => [id, titleId]));
-    const delivery = (sha256: string, { id, runId, outputName }: Owner): Use => ({
-      sha256,
-      titleId: titleOf.get(runId) ?? '',
-      name: outputName ?? '',
-      kind: 'delivery',
-      clearable: clearable.has(id),
-    });
+    const deliveries = this.database
+      .of(RunItemEntity)
+      .createQueryBuilder('item')
+      .innerJoin(RunEntity, 'run', 'run.id = item.runId')
+      .select('run.titleId', 'titleId')
+      .addSelect('item.id', 'itemId')
+      .addSelect('item.outputName', 'name')
+      .addSelect('item.recipe IS NOT NULL AND item.status IN (:...done)', 'clearable')
+      .setParameter('done', DONE);
+    const current = deliveries
+      .clone()
+      .addSelect('item.outputSha256', 'sha256')
+      .where('item.outputSha256 IS NOT NULL AND NOT item.cleared');
+    const earlier = deliveries
+      .clone()
+      .innerJoin(RunAttemptEntity, 'attempt', 'attempt.itemId = item.id')
+      .addSelect('attempt.outputSha256', 'sha256')
+      .where('NOT attempt.cleared');
+    const found = [...(await current.getRawMany<Delivery>()), ...(await earlier.getRawMany<Delivery>())];
     return [
-      ...recordings.map(({ sha256, titleId, name }) => ({
-        sha256,
-        titleId,
-        name,
-        kind: 'source' as const,
-        clearable: false,
-      })),
-      ...items.map((item) => delivery(item.outputSha256!, item)),
-      ...attempts.flatMap(({ itemId, outputSha256 }) => {
-        const owner = ownerOf.get(itemId);
-        return owner ? [delivery(outputSha256, owner)] : [];
-      }),
+      ...recordings.map(
+        ({ sha256, titleId, name }): Use => ({ sha256, titleId, name, kind: 'source', clearable: false }),
+      ),
+      ...found.map((one): Use => ({ ...one, kind: 'delivery', clearable: one.clearable === 1 })),
     ];
   }
 
