@@ -1,6 +1,6 @@
 import { ActionIcon, Tooltip } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
-import { IconDownload, IconRefresh } from '@tabler/icons-react';
+import { IconDownload, IconFileOff, IconRefresh } from '@tabler/icons-react';
 import type { Run, RunItem } from '@tonos/contract';
 import { figure, type Limit } from '@tonos/core';
 import { api } from '../../api/api.ts';
@@ -143,7 +143,11 @@ function RowActs({ run, item }: { run: Run; item: RunItem }) {
   return (
     <div className={classes.acts}>
       {listened && <PlayMark listened={listened} />}
-      {item.output && item.cleared && <span className="quiet small">cleared</span>}
+      {item.output && item.cleared && (
+        <Tooltip label="The file was cleared to save room. It can be made again, the same.">
+          <IconFileOff size={16} className={classes.cleared} role="img" aria-label={`${item.output.name} is cleared`} />
+        </Tooltip>
+      )}
       {item.output && !item.cleared && (
         <Tooltip label={item.output.name}>
           <ActionIcon

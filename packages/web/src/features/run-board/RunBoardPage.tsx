@@ -54,7 +54,6 @@ function Acts({ run }: { run: Run }) {
   const cleared = run.items.filter((item) => item.cleared && item.status !== 'queued').length;
   const accepted = run.items.filter((item) => item.accepted).length;
   const delivered = run.counts.within + accepted;
-  const nothing = delivered === 0 || cleared > 0;
   const [change] = api.useChangeRunMutation();
   const alter = async (part: RunChange) => {
     const { error } = await change({ id: run.id, ...part });
@@ -89,11 +88,6 @@ function Acts({ run }: { run: Run }) {
           Cancel the rest
         </Button>
       )}
-      {cleared > 0 && (
-        <Button variant="default" onClick={makeAgain} loading={remaking.isLoading}>
-          Make {cleared} cleared again
-        </Button>
-      )}
       {failed > 0 && (
         <Button variant="default" onClick={retryFailed} loading={retrying.isLoading}>
           Try {failed} failed again
@@ -112,16 +106,24 @@ function Acts({ run }: { run: Run }) {
         </Menu.Dropdown>
       </Menu>
       <CompareMenu run={run} />
-      <DeliverToFolder run={run} disabled={nothing} />
-      <Button
-        component="a"
-        href={`/api/runs/${run.id}/package`}
-        download
-        data-disabled={nothing || undefined}
-        onClick={(event) => nothing && event.preventDefault()}
-      >
-        Download {run.counts.within} within{accepted > 0 && `, ${accepted} accepted`}
-      </Button>
+      {cleared > 0 ? (
+        <Button onClick={makeAgain} loading={remaking.isLoading}>
+          Make {cleared} cleared again
+        </Button>
+      ) : (
+        <>
+          <DeliverToFolder run={run} disabled={delivered === 0} />
+          <Button
+            component="a"
+            href={`/api/runs/${run.id}/package`}
+            download
+            data-disabled={delivered === 0 || undefined}
+            onClick={(event) => delivered === 0 && event.preventDefault()}
+          >
+            Download {run.counts.within} within{accepted > 0 && `, ${accepted} accepted`}
+          </Button>
+        </>
+      )}
     </>
   );
 }
