@@ -1,9 +1,21 @@
+import { kernels, once, roomFor } from '@tonos/kernels';
 import { type Block, framesOf } from '../signal/signal.ts';
 import { kaiser, kaiserBeta, sinc } from './kaiser.ts';
 
 const STOP_BAND_DB = 126;
 /** Share of the lower Nyquist frequency that passes unchanged: 20 kHz of 22.05 kHz. */
 const PASS_SHARE = 20000 / 22050;
+
+/** Input frames that go through the kernel at a time: more than any ratio of rates between 8 and 192 kHz has taps. */
+const CHUNK = 16384;
+/** The kernel reads taps eight at a time. */
+const UNROLLED = 8;
+
+const room = once(() => ({
+  samples: roomFor(CHUNK + UNROLLED),
+  taps: roomFor(CHUNK),
+  out: roomFor(CHUNK),
+}));
 
 const gcd = (a: number, b: number): number => (b ? gcd(b, a % b) : a);
 
@@ -15,8 +27,10 @@ export class Resampler {
   private readonly up: number;
   private readonly down: number;
   private readonly half: number;
-  private readonly phases: Float64Array[];
-  private held: Float64Array[];
+  private readonly kernel = kernels();
+  /** The taps of each phase, zeros behind. */
+  private readonly phases: Float32Array[];
+  private held: Float32Array[];
   /** Input frame number of held[0]. */
   private heldStart: number;
   private heardFrames = 0;
@@ -41,10 +55,12 @@ export class Resampler {
         return 2 * cutoff * sinc(2 * cutoff * x) * kaiser(x / this.half, beta);
       });
       const sum = taps.reduce((total, tap) => total + tap, 0);
-      return taps.map((tap) => tap / sum);
+      const padded = new Float32Array(Math.ceil(taps.length / UNROLLED) * UNROLLED);
+      padded.set(taps.map((tap) => tap / sum));
+      return padded;
     });
     this.heldStart = -(this.half - 1);
-    this.held = Array.from({ length: channels }, () => new Float64Array(this.half - 1));
+    this.held = Array.from({ length: channels }, () => new Float32Array(this.half - 1));
   }
 
   /** Input frames that must follow a place before its output is complete. */
@@ -57,7 +73,7 @@ export class Resampler {
     const frames = framesOf(block);
     this.heardFrames += frames;
     this.held = this.held.map((kept, c) => {
-      const joined = new Float64Array(kept.length + frames);
+      const joined = new Float32Array(kept.length + frames);
       joined.set(kept);
       joined.set(block[c], kept.length);
       return joined;
@@ -78,30 +94,42 @@ export class Resampler {
     return rest.map((channel) => channel.subarray(0, Math.max(0, total - already)));
   }
 
+  /** Outputs of one phase lie `up` apart and read the same taps at places `down` apart: each phase is one call. */
   private make(end: number): Block {
-    const { up, down, half, phases, held, heldStart, madeFrames } = this;
-    const frames = end - madeFrames;
-    const made = held.map((samples) => {
-      const out = new Float32Array(frames);
-      for (let i = 0; i < frames; i++) {
-        const position = (madeFrames + i) * down;
-        const taps = phases[position % up];
-        const first = Math.floor(position / up) - (half - 1) - heldStart;
-        let even = 0;
-        let odd = 0;
-        for (let k = 0; k < taps.length; k += 2) {
-          even += taps[k] * samples[first + k];
-          odd += taps[k + 1] * samples[first + k + 1];
-        }
-        out[i] = even + odd;
-      }
-      return out;
-    });
+    const { up, down, half, phases, heldStart, madeFrames } = this;
+    const made = this.held.map(() => new Float32Array(end - madeFrames));
+    const most = Math.max(1, Math.floor(((CHUNK - phases[0].length) * up) / down));
+    for (let from = madeFrames; from < end; from += most) {
+      const frames = Math.min(most, end - from);
+      const start = Math.floor((from * down) / up) - (half - 1);
+      const length = Math.floor(((from + frames - 1) * down) / up) + half + 1 - start;
+      this.held.forEach((samples, c) => {
+        const stretch = samples.subarray(start - heldStart, start - heldStart + length);
+        this.convolve(stretch, from, start, made[c].subarray(from - madeFrames, from - madeFrames + frames));
+      });
+    }
     this.madeFrames = end;
     const needFrom = Math.floor((end * down) / up) - (half - 1);
-    const drop = Math.max(0, Math.min(needFrom - heldStart, held[0].length));
-    this.held = held.map((samples) => samples.slice(drop));
+    const drop = Math.max(0, Math.min(needFrom - heldStart, this.held[0].length));
+    this.held = this.held.map((samples) => samples.slice(drop));
     this.heldStart += drop;
     return made;
+  }
+
+  /** @param samples from input frame `start` on; @param out output frames from `from` on */
+  private convolve(samples: Float32Array, from: number, start: number, out: Float32Array): void {
+    const { kernel, up, down, half, phases } = this;
+    const { f32 } = kernel;
+    const place = room();
+    f32.set(samples, place.samples >> 2);
+    for (let i = 0; i < Math.min(up, out.length); i++) {
+      const position = (from + i) * down;
+      const taps = phases[position % up];
+      f32.set(taps, place.taps >> 2);
+      const first = Math.floor(position / up) - (half - 1) - start;
+      const count = Math.ceil((out.length - i) / up);
+      kernel.decimate(place.samples + 4 * first, count, down, place.taps, taps.length, place.out);
+      for (let k = 0; k < count; k++) out[i + k * up] = f32[(place.out >> 2) + k];
+    }
   }
 }
