@@ -114,7 +114,9 @@ function describeRange(range: JsonSchema | undefined, schema: JsonSchema, unknow
   if (range?.enum) return `allowed are ${range.enum.join(', ')}`;
   if (range?.minimum !== undefined)
     return `allowed is ${range.minimum} to ${range.maximum} ${range.unit ?? ''}`.trimEnd();
-  return range?.type ? `a ${range.type} is wanted` : 'see the catalogue of steps';
+  return range?.type
+    ? `${/^[aeio]/.test(range.type) ? 'an' : 'a'} ${range.type} is wanted`
+    : 'see the catalogue of steps';
 }
 
 /** The steps that are on, ready to run. Throws an InvalidChainError that names every fault. */

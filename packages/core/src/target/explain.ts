@@ -27,14 +27,19 @@ export function reasonsOff(limits: readonly LimitResult[], gainDb: number): stri
     .map(({ measure, value, result, by, min, max }) => {
       const { title, unit, decimals } = LIMITABLE_MEASURES[measure];
       if (value === null || by === null) return `${title} can\u2019t be told: there is nothing to measure.`;
+      const exact = decimalsThatShow(by, decimals);
       const limit = figure(result === 'over' ? max! : min!, decimals);
-      const place = `${figure(value, decimals)} ${unit}, ${figure(by, decimals)} ${result} its limit of ${limit}`;
+      const place = `${figure(value, exact)} ${unit}, ${figure(by, exact)} ${result} its limit of ${limit}`;
       const raised =
         measure === 'noiseFloorDbfs' && gainDb > LEAST_GAIN_DB ? ` after a gain of ${signedFigure(gainDb)} dB` : '';
       const missing = MISSING[`${measure} ${result}`]?.(figure(by, 1));
       return `${title} is ${place}${raised}${missing ? `: ${missing}` : ''}.`;
     });
 }
+
+/** So many that a difference is not written as nothing. */
+const decimalsThatShow = (difference: number, usual: number): number =>
+  Math.max(usual, Math.min(4, Math.ceil(-Math.log10(Math.abs(difference)))));
 
 /** What the finish did to the ends, in words. */
 export function endsText({ headSeconds, tailSeconds, filledWith }: EndsNote): string {

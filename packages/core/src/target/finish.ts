@@ -58,24 +58,56 @@ const aimOf = (limits: readonly Limit[]): { measure: AimedMeasure; aim: number }
 const peakLimits = (limits: readonly Limit[]) =>
   limits.filter(({ measure, max }) => max !== null && (measure === 'truePeakDbtp' || measure === 'samplePeakDbfs'));
 
+/** The level of the measure that is aimed for. */
+class AimMeter {
+  private readonly loudness: LoudnessMeter | undefined;
+  private readonly levels: LevelMeter;
+
+  constructor(measure: AimedMeasure | undefined, format: SignalFormat) {
+    this.loudness = measure === 'integratedLufs' ? new LoudnessMeter(format) : undefined;
+    this.levels = new LevelMeter(format.channels);
+  }
+
+  hear(block: Block): void {
+    this.loudness?.hear(block);
+    this.levels.hear(block);
+  }
+
+  /** Minus infinity where there is none. */
+  conclude(): { levelDb: number; peakDb: number; silent: boolean } {
+    const { meanSquare, samplePeak } = this.levels.conclude();
+    return {
+      levelDb: this.loudness ? this.loudness.conclude().integratedLufs : powerToDb(meanSquare),
+      peakDb: powerToDb(samplePeak ** 2),
+      silent: meanSquare === 0,
+    };
+  }
+}
+
+/** What the laid-out signal measures; null where the target aims for no level. */
+export interface LaidOut {
+  heardDb: number | null;
+  /** Sample peak. */
+  peakDb: number;
+}
+
 /** Changes layout and rate, writes to `sink`, and answers the level of the measure aimed for. */
 export async function layOut(
   source: Source,
   sink: Sink,
   target: TargetFile,
   options: { signal?: CancelSignal; progress?: (frames: number) => void } = {},
-): Promise<{ heardDb: number | null }> {
+): Promise<LaidOut> {
   const format = deliveredFormat(target, source.format);
   const resampler =
     format.sampleRateHz === source.format.sampleRateHz
       ? undefined
       : new Resampler(source.format.sampleRateHz, format.sampleRateHz, format.channels);
-  const loudness = new LoudnessMeter(format);
-  const levels = new LevelMeter(format.channels);
+  const aim = aimOf(target.limits);
+  const meter = new AimMeter(aim?.measure, format);
   const take = async (block: Block) => {
     if (!framesOf(block)) return;
-    loudness.hear(block);
-    levels.hear(block);
+    meter.hear(block);
     await sink.write(block);
   };
   for await (const block of source.blocks({ signal: options.signal })) {
@@ -84,19 +116,17 @@ export async function layOut(
     options.progress?.(framesOf(block));
   }
   if (resampler) await take(resampler.flush());
-  const { meanSquare } = levels.conclude();
-  if (meanSquare === 0)
+  const { levelDb, peakDb, silent } = meter.conclude();
+  if (silent)
     throw new SignalError('silence', 'The sound is digital silence: there is no level to bring to the target.');
-  const aim = aimOf(target.limits);
-  if (!aim) return { heardDb: null };
-  const heardDb = aim.measure === 'rmsDbfs' ? powerToDb(meanSquare) : loudness.conclude().integratedLufs;
-  if (!Number.isFinite(heardDb)) {
+  if (!aim) return { heardDb: null, peakDb };
+  if (!Number.isFinite(levelDb)) {
     throw new SignalError(
       'too-quiet',
       'The sound is shorter than 0.4 s or below \u221270 LUFS throughout: it has no loudness to bring to the target.',
     );
   }
-  return { heardDb };
+  return { heardDb: levelDb, peakDb };
 }
 
 /** The level of the measure that a target aims for; null where it aims for none, or there is none. */
@@ -106,24 +136,74 @@ export function levelAimedFor(target: TargetFile, figures: Pick<SoundFigures, Ai
 }
 
 const AIM_TOLERANCE_DB = 0.05;
-/** The ceiling starts a little under the limit: 16-bit dither and rounding add about so much to a peak. */
-const HEADROOM_DB = 0.05;
+/** The ceiling starts a little under the limit: about so much is added to a peak by dither and rounding, and by lossy encoders. */
+const HEADROOM_DB = { lossless: 0.05, lossy: 0.25, small: 0.75 };
+/** A smaller file changes peaks more. */
+const SMALL_KBPS = 64;
+/** A lossy encoder answers a lower ceiling with another overshoot: each correction that was not enough is followed by a bolder one. */
+const BOLDER = 2;
 const MOST_GAIN_DB = 60;
 
 /** Gain and ceiling for one round of delivering, and how the next differs. */
 export interface FinishPlan {
   readonly gainDb: number;
   readonly ceilingDbtp: number | undefined;
+  /** How far beyond the overshoot the next correction goes. */
+  readonly headroomDb: number;
+  /** How much of a decibel of gain arrives: the limiter takes the rest. */
+  readonly arriving: number;
 }
 
 export function firstPlan(target: TargetFile, heardDb: number | null): FinishPlan {
   const aim = aimOf(target.limits);
   const peaks = peakLimits(target.limits);
+  const { bitrateKbps } = target.output;
+  const headroomDb = HEADROOM_DB[!bitrateKbps ? 'lossless' : bitrateKbps < SMALL_KBPS ? 'small' : 'lossy'];
   return {
     gainDb: aim && heardDb !== null ? Math.min(MOST_GAIN_DB, aim.aim - heardDb) : 0,
-    ceilingDbtp: peaks.length ? Math.min(...peaks.map(({ max }) => max!)) - HEADROOM_DB : undefined,
+    ceilingDbtp: peaks.length ? Math.min(...peaks.map(({ max }) => max!)) - headroomDb : undefined,
+    headroomDb,
+    arriving: 1,
   };
 }
+
+const SETTLING_ROUNDS = 3;
+const LEAST_ARRIVING = 0.25;
+/** Between samples a peak can lie so much higher than at them, in speech. */
+const BETWEEN_SAMPLES_DB = 1;
+
+/**
+ * The plan with the gain that lands on the aim through the limiter, found by the secant method before anything is encoded:
+ * every round of encoding that this spares costs ten times as much.
+ */
+export async function settledPlan(
+  first: FinishPlan,
+  source: Source,
+  target: TargetFile,
+  { peakDb, ...options }: { peakDb: number; signal?: CancelSignal },
+): Promise<FinishPlan> {
+  const aim = aimOf(target.limits);
+  const { ceilingDbtp } = first;
+  if (!aim || ceilingDbtp === undefined || peakDb + BETWEEN_SAMPLES_DB + first.gainDb <= ceilingDbtp) return first;
+  let plan = first;
+  let before: { gainDb: number; levelDb: number } | undefined;
+  for (let round = 0; round < SETTLING_ROUNDS; round++) {
+    const meter = new AimMeter(aim.measure, source.format);
+    await applyPlan(plan, source, { write: async (block) => meter.hear(block) }, options);
+    const { levelDb } = meter.conclude();
+    const { gainDb } = plan;
+    if (Math.abs(aim.aim - levelDb) <= AIM_TOLERANCE_DB / 2) break;
+    const arriving = before ? (levelDb - before.levelDb) / (gainDb - before.gainDb) : plan.arriving;
+    before = { gainDb, levelDb };
+    plan = moreGain({ ...plan, arriving: Math.min(1, Math.max(LEAST_ARRIVING, arriving)) }, aim.aim - levelDb);
+  }
+  return plan;
+}
+
+const moreGain = (plan: FinishPlan, missDb: number): FinishPlan => ({
+  ...plan,
+  gainDb: Math.min(MOST_GAIN_DB, plan.gainDb + missDb / plan.arriving),
+});
 
 /** The plan of the next round from what the delivery measured, or undefined where it has landed. */
 export function correctedPlan(target: TargetFile, plan: FinishPlan, delivered: SoundFigures): FinishPlan | undefined {
@@ -135,10 +215,12 @@ export function correctedPlan(target: TargetFile, plan: FinishPlan, delivered: S
   );
   const over = Math.max(0, ...overshoots);
   if (Math.abs(miss) <= AIM_TOLERANCE_DB && over === 0) return undefined;
+  const next = moreGain(plan, miss);
+  if (over === 0 || plan.ceilingDbtp === undefined) return next;
   return {
-    gainDb: Math.min(MOST_GAIN_DB, plan.gainDb + miss),
-    ceilingDbtp:
-      plan.ceilingDbtp === undefined || over === 0 ? plan.ceilingDbtp : plan.ceilingDbtp - over - HEADROOM_DB,
+    ...next,
+    ceilingDbtp: plan.ceilingDbtp - over - plan.headroomDb,
+    headroomDb: plan.headroomDb * BOLDER,
   };
 }
 

@@ -1,3 +1,5 @@
+import { readFile } from 'node:fs/promises';
+import { createRequire } from 'node:module';
 import { framesOf, TonosError } from '@tonos/core';
 import type { createMp3Encoder } from 'wasm-media-encoders';
 import type { ByteWriter } from '../bytes/byte-writer.ts';
@@ -14,6 +16,16 @@ const BITRATES_KBPS = [8, 16, 24, 32, 40, 48, 64, 80, 96, 112, 128, 160, 192, 22
 /** LAME 3.100 turns what it encodes down by this, to leave room for its own overshoots (its presets.c). We take that back:
  * levels come out as they went in, and room is left by the target's peak limit. */
 const encoderGain = (kbps: number): number => (kbps <= 160 ? 0.95 : kbps <= 192 ? 0.97 : kbps <= 224 ? 0.98 : 1);
+
+/** LAME, compiled once: what the engine has made fast in one render is fast in the next. */
+let lame: Promise<WebAssembly.Module> | undefined;
+
+async function newEncoder() {
+  const path = createRequire(import.meta.url).resolve('wasm-media-encoders/wasm/mp3');
+  lame ??= readFile(path).then((bytes) => WebAssembly.compile(bytes));
+  const { createEncoder } = await import('wasm-media-encoders');
+  return createEncoder('audio/mpeg', await lame);
+}
 
 /** MP3 at a constant bit rate, with an Info frame that makes the decoded length exact. */
 export async function writeMp3(
@@ -33,7 +45,7 @@ export async function writeMp3(
       'unsupported',
       `MP3 is written at ${BITRATES_KBPS.join(', ')} kbps, not ${bitrateKbps}. Give the target one of these.`,
     );
-  const encoder = await (await import('wasm-media-encoders')).createMp3Encoder();
+  const encoder = await newEncoder();
   const rate = sampleRateHz as Configuration['outputSampleRate'];
   encoder.configure({
     sampleRate: sampleRateHz,

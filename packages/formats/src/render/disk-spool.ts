@@ -13,10 +13,12 @@ export class DiskSpool implements Spool {
     private readonly path: string,
   ) {
     this.out = createWriteStream(path);
-    this.out.on('error', () => {}); // surfaces in the write that follows
+    this.out.on('error', () => {}); // surfaces in the write or the reading that follows
   }
 
   async write(block: Block): Promise<void> {
+    // a stream that has failed never drains
+    if (this.out.errored) throw this.out.errored;
     this.lengths.push(framesOf(block));
     const joined = new Float32Array(framesOf(block) * block.length);
     block.forEach((channel, c) => {

@@ -10,9 +10,11 @@ import {
   correctedPlan,
   deliveredFormat,
   endsText,
+  type FinishPlan,
   firstPlan,
   fitEnds,
   judge,
+  type LaidOut,
   type LimitResult,
   layOut,
   type Measurement,
@@ -23,6 +25,7 @@ import {
   type SignalFormat,
   type SpectralBox,
   type StepReport,
+  settledPlan,
   type TargetFile,
   type Verdict,
 } from '@tonos/core';
@@ -139,12 +142,12 @@ class Rendering {
     const ends = asksForEnds(target) ? await fitEnds(heard, target, { signal }) : { source: heard, note: undefined };
     this.shiftChapters(ends.note?.headSeconds ?? 0);
     const laidOut = await this.openSpool(deliveredFormat(target, heard.format));
-    const { heardDb } = await layOut(ends.source, laidOut, target, {
+    const heardOut = await layOut(ends.source, laidOut, target, {
       signal,
       progress: this.stage(0.5, 0.65, 'rate and layout'),
     });
     await heard.discard();
-    const { gainDb, ...landed } = await this.land(laidOut, target, heardDb);
+    const { gainDb, ...landed } = await this.land(laidOut, target, heardOut);
     const notes = [...(ends.note ? [endsText(ends.note)] : []), ...reasonsOff(landed.limits, gainDb)];
     const finish = {
       id: 'finish',
@@ -172,17 +175,20 @@ class Rendering {
   }
 
   /** Encode, decode, measure, correct: until every correction is too small to matter. */
-  private async land(laidOut: DiskSpool, target: TargetFile, heardDb: number | null) {
-    let plan = firstPlan(target, heardDb);
+  private async land(laidOut: DiskSpool, target: TargetFile, heard: LaidOut) {
+    const { signal } = this.job;
+    const settled = (plan: FinishPlan) => settledPlan(plan, laidOut, target, { peakDb: heard.peakDb, signal });
+    let plan = await settled(firstPlan(target, heard.heardDb));
     for (let rounds = 1; ; rounds++) {
       const progress = this.stage(0.65, 0.85, 'finish');
       await this.encode(async (openSink) =>
-        applyPlan(plan, laidOut, await openSink(laidOut.format), { signal: this.job.signal, progress }),
+        applyPlan(plan, laidOut, await openSink(laidOut.format), { signal, progress }),
       );
       const result = await this.judgeOutput();
       const next = correctedPlan(target, plan, result.after);
       if (!next || rounds === MOST_ROUNDS) return { ...result, rounds, gainDb: plan.gainDb };
-      plan = next;
+      // a lower ceiling takes some of the level with it
+      plan = next.ceilingDbtp === plan.ceilingDbtp ? next : await settled(next);
       await this.discardOutput();
     }
   }
