@@ -117,7 +117,7 @@ export class ChainService {
 
   async dropDraft(id: string): Promise<undefined> {
     await this.find(id);
-    await this.database.of(ChainEntity).update({ id }, { draft: null });
+    await this.database.transaction((manager) => manager.update(ChainEntity, { id }, { draft: null }));
     this.bus.publish({ type: 'chain', chainId: id });
   }
 
@@ -125,7 +125,8 @@ export class ChainService {
   async change(id: string, change: ChainChange): Promise<Chain> {
     await this.find(id);
     const given = Object.fromEntries(Object.entries(change).filter(([, value]) => value !== undefined));
-    if (Object.keys(given).length) await this.database.of(ChainEntity).update({ id }, given);
+    if (Object.keys(given).length)
+      await this.database.transaction((manager) => manager.update(ChainEntity, { id }, given));
     this.bus.publish({ type: 'chain', chainId: id });
     return this.get(id);
   }

@@ -26,6 +26,11 @@ import { Cleared1765100000000 } from './migrations/1765100000000-cleared.ts';
 import { Authors1765200000000 } from './migrations/1765200000000-authors.ts';
 import { ClearedAttempts1765300000000 } from './migrations/1765300000000-cleared-attempts.ts';
 
+type Reads<E extends ObjectLiteral> = Omit<
+  Repository<E>,
+  'save' | 'insert' | 'update' | 'upsert' | 'delete' | 'remove' | 'manager' | 'query'
+>;
+
 /** The one database of a data folder. */
 export class Database {
   private lastTransaction: Promise<unknown> = Promise.resolve();
@@ -75,18 +80,25 @@ export class Database {
     return new Database(source);
   }
 
-  of<E extends ObjectLiteral>(entity: EntityTarget<E>): Repository<E> {
+  /** For reading only: a change outside a transaction would fall into whichever is open, and go with it when that is undone. */
+  of<E extends ObjectLiteral>(entity: EntityTarget<E>): Reads<E> {
     return this.source.getRepository(entity);
   }
 
   /**
-   * All or nothing. One at a time: SQLite has one connection here, and two transactions that interleave on it would
-   * become one inside the other.
+   * Changes, all or nothing. One at a time: SQLite has one connection here, and two transactions that interleave on it
+   * would become one inside the other.
    */
   transaction<T>(work: (manager: EntityManager) => Promise<T>): Promise<T> {
     const mine = this.lastTransaction.then(() => this.source.transaction(work));
     this.lastTransaction = mine.catch(() => {});
     return mine;
+  }
+
+  /** What SQLite's own check of every page and index finds; empty where the database is whole. */
+  async faults(): Promise<string[]> {
+    const said: { integrity_check: string }[] = await this.source.query('PRAGMA integrity_check');
+    return said.map((row) => row.integrity_check).filter((line) => line !== 'ok');
   }
 
   async close(): Promise<void> {

@@ -69,7 +69,9 @@ export class InboxService {
       if (!isStable || (await database.of(ArrivalEntity).existsBy({ titleId, file, stamp }))) continue;
       const received = await folders.receive({ root, path, files: [name] });
       const [{ id: recordingId }] = await recordings.add(titleId, received);
-      await database.of(ArrivalEntity).insert({ titleId, file, stamp, recordingId, isRun: false });
+      await database.transaction((manager) =>
+        manager.insert(ArrivalEntity, { titleId, file, stamp, recordingId, isRun: false }),
+      );
       nudge();
     }
   }
@@ -87,7 +89,9 @@ export class InboxService {
     const recordingIds = ready.filter(({ trashedAt }) => trashedAt === null).map(({ id }) => id);
     if (!recordingIds.length) return;
     await runs.start({ titleId, recordingIds, chainId, targetId });
-    await database.of(ArrivalEntity).update({ titleId, recordingId: In(recordingIds) }, { isRun: true });
+    await database.transaction((manager) =>
+      manager.update(ArrivalEntity, { titleId, recordingId: In(recordingIds) }, { isRun: true }),
+    );
     nudge();
   }
 }

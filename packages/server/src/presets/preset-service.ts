@@ -22,7 +22,7 @@ export class PresetService {
     const { newId, now } = this.surroundings;
     const createdAt = now();
     const entity = { id: newId(), kind, name, tags, settings, createdAt, changedAt: createdAt };
-    await this.entities.save(entity);
+    await this.database.transaction((manager) => manager.save(PresetEntity, entity));
     return describe(entity);
   }
 
@@ -30,12 +30,13 @@ export class PresetService {
     const preset = await this.find(id);
     if (change.settings) checkSettings(preset.kind, change.settings);
     const given = Object.fromEntries(Object.entries(change).filter(([, value]) => value !== undefined));
-    return describe(await this.entities.save({ ...preset, ...given, changedAt: this.surroundings.now() }));
+    const changed = { ...preset, ...given, changedAt: this.surroundings.now() };
+    return describe(await this.database.transaction((manager) => manager.save(PresetEntity, changed)));
   }
 
   async remove(id: string): Promise<undefined> {
     await this.find(id);
-    await this.entities.delete({ id });
+    await this.database.transaction((manager) => manager.delete(PresetEntity, { id }));
   }
 
   private async find(id: string): Promise<PresetEntity> {

@@ -40,7 +40,7 @@ export class TargetService {
 
   async add(file: TargetFile): Promise<Target> {
     const entity = this.entityOf(file, false);
-    await this.database.of(TargetEntity).insert(entity);
+    await this.database.transaction((manager) => manager.insert(TargetEntity, entity));
     return this.told(entity);
   }
 
@@ -65,7 +65,7 @@ export class TargetService {
       (await this.database.of(TitleEntity).existsBy({ targetId: id }));
     if (used)
       throw new HttpProblem(409, 'in-use', `"${name}" is used by runs or titles. Give them another target first.`);
-    await this.database.of(TargetEntity).delete({ id });
+    await this.database.transaction((manager) => manager.delete(TargetEntity, { id }));
     this.bus.publish({ type: 'target', targetId: id });
   }
 

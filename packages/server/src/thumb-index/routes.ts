@@ -8,13 +8,17 @@ import { IndexPlaceEntity } from './index-place-entity.ts';
 
 /** The places that everybody shares; personal ones stay in the browser that made them. */
 export function thumbIndexRoutes(router: Router, database: Database, { now }: Surroundings): void {
-  const places = () => database.of(IndexPlaceEntity);
-  serve(router, ROUTES.indexPlaces, async () => (await places().find({ order: { letter: 'ASC' } })).map(describe));
+  serve(router, ROUTES.indexPlaces, async () =>
+    (await database.of(IndexPlaceEntity).find({ order: { letter: 'ASC' } })).map(describe),
+  );
   serve(router, ROUTES.setIndexPlace, async ({ params, body }) =>
-    describe(await places().save({ letter: letterOf(params.letter), ...body, changedAt: now() })),
+    database.transaction(async (manager) =>
+      describe(await manager.save(IndexPlaceEntity, { letter: letterOf(params.letter), ...body, changedAt: now() })),
+    ),
   );
   serve(router, ROUTES.removeIndexPlace, async ({ params }) => {
-    const { affected } = await places().delete({ letter: letterOf(params.letter) });
+    const letter = letterOf(params.letter);
+    const { affected } = await database.transaction((manager) => manager.delete(IndexPlaceEntity, { letter }));
     if (!affected) throw notFound('place in the index', params.letter);
     return undefined;
   });

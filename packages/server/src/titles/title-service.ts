@@ -24,7 +24,7 @@ export class TitleService {
   async add(title: NewTitle): Promise<Title> {
     const { newId, now } = this.surroundings;
     const entity = { id: newId(), ...title, chainId: null, targetId: null, inbox: null, createdAt: now() };
-    await this.database.of(TitleEntity).insert(entity);
+    await this.database.transaction((manager) => manager.insert(TitleEntity, entity));
     return this.describe(entity);
   }
 
