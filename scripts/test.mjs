@@ -12,24 +12,34 @@ const runs = (command, args, options = {}) =>
   spawnSync(command, args, { cwd: project, stdio: 'inherit', ...options }).status === 0;
 const read = (path) => (existsSync(path) ? JSON.parse(readFileSync(path, 'utf8')) : undefined);
 
+/** Installs Debian's packages, where there is a Debian and the right to. */
+function installed(packages) {
+  if (process.getuid?.() !== 0 || !existsSync('/usr/bin/apt-get')) return false;
+  console.error(`Installing ${packages.join(', ')} for the tests ...`);
+  const quiet = { env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' }, stdio: ['ignore', 'ignore', 'inherit'] };
+  const install = () => runs('apt-get', ['install', '-y', '-q', ...packages], quiet);
+  return install() || (runs('apt-get', ['update', '-q'], quiet) && install());
+}
+
 /** Debian's Chromium, where it is missing and may be installed; otherwise says what to do. */
 function browserIsThere() {
   if (existsSync(CHROMIUM)) return true;
-  const root = process.getuid?.() === 0;
-  if (root && existsSync('/usr/bin/apt-get')) {
-    console.error('Installing Chromium for the interface tests ...');
-    const quiet = {
-      env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
-      stdio: ['ignore', 'ignore', 'inherit'],
-    };
-    if (runs('apt-get', ['install', '-y', '-q', 'chromium'], quiet)) return true;
-    if (runs('apt-get', ['update', '-q'], quiet) && runs('apt-get', ['install', '-y', '-q', 'chromium'], quiet))
-      return true;
-  }
+  if (installed(['chromium'])) return true;
   console.error(
     `The interface tests need Chromium at ${CHROMIUM}: install Debian's package "chromium" (apt-get install chromium, as root), or set TONOS_CHROMIUM to the path of one.`,
   );
   return false;
+}
+
+/** Independent encoders, decoders and meters that our own are held to. */
+const PEERS = ['ffmpeg', 'flac', 'opus-tools'];
+
+/** Installs them where that may be done; the tests that need one are left out where it is missing, and say so. */
+function peersAreThere() {
+  const missing = PEERS.filter((name) => !existsSync(`/usr/bin/${name === 'opus-tools' ? 'opusinfo' : name}`));
+  if (!missing.length) return;
+  if (installed(missing)) return;
+  console.error(`Tests against ${missing.join(', ')} are left out: install Debian\u2019s packages of these names.`);
 }
 
 function unitTests() {
@@ -67,6 +77,7 @@ function flows() {
 
 install();
 build();
+peersAreThere();
 const [unit, interface_] = [unitTests(), flows()];
 const passed = unit.passed + interface_.passed;
 const failed = unit.failed + interface_.failed;

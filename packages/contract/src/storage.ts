@@ -26,10 +26,12 @@ export const storage = z.object({
 
 export const clearRenders = z.strictObject({ titleId: z.string() });
 
-/** What a check of every stored file found. */
+/** What a check of every stored file, and of the database, found. */
 export const integrity = z.object({
   files: z.number().int(),
   faults: z.array(z.object({ sha256: z.string(), fault: z.enum(['missing', 'altered']), usedBy: z.array(z.string()) })),
+  /** What SQLite's own check says is wrong; empty where nothing is. */
+  database: z.array(z.string()),
 });
 
 export type Storage = z.output<typeof storage>;

@@ -1,6 +1,6 @@
 import { type ChildProcess, spawn } from 'node:child_process';
 import { readFileSync } from 'node:fs';
-import { mkdtemp, rm } from 'node:fs/promises';
+import { mkdir, mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { babble, mixed, noise } from '@tonos/core/testing';
@@ -12,6 +12,8 @@ interface TonosOptions {
   demo: boolean;
   /** Files may be brought in from the folder `inbox`. */
   inbox?: boolean;
+  /** The data folder lies on a disk of its own of this size, in memory, which only the server sees; it goes with a restart. */
+  diskMegabytes?: number;
 }
 
 /** The built server as people run it, on a data folder of its own that outlives a restart. */
@@ -40,7 +42,13 @@ export class Tonos {
       TONOS_DEMO: this.options.demo ? '1' : '0',
       TONOS_ROOTS: this.options.inbox ? join(this.folder, 'inbox') : '',
     };
-    this.process = spawn(process.execPath, [join(project, 'packages/server/dist/main.js')], {
+    const program = [process.execPath, join(project, 'packages/server/dist/main.js')];
+    if (this.options.diskMegabytes) {
+      await mkdir(env.TONOS_DATA);
+      const mounted = `mount -t tmpfs -o size=${this.options.diskMegabytes}m tmpfs "$TONOS_DATA" && exec "$@"`;
+      program.unshift('unshare', '--user', '--map-root-user', '--mount', 'sh', '-c', mounted, 'sh');
+    }
+    this.process = spawn(program[0], program.slice(1), {
       env,
       stdio: ['ignore', 'pipe', 'inherit'],
     });
@@ -60,6 +68,12 @@ export class Tonos {
     const ended = new Promise<number | null>((resolve) => this.process!.once('exit', resolve));
     this.process!.kill(signal);
     return ended;
+  }
+
+  /** The data folder, on its own disk too. */
+  get dataSeenFromHere(): string {
+    const data = join(this.folder, 'data');
+    return this.options.diskMegabytes ? join(`/proc/${this.process!.pid}/root`, data) : data;
   }
 
   /** The most memory that the server held. */

@@ -3,6 +3,7 @@ import type { Problem } from '@tonos/contract';
 import { InvalidChainError, InvalidTargetError, TonosError } from '@tonos/core';
 import type { ErrorRequestHandler, RequestHandler } from 'express';
 import * as z from 'zod';
+import { DISK_FULL, isDiskFull } from '../storage/disk-full.ts';
 
 /** An answer that is a problem: what was found, what is wanted, what to do next. */
 export class HttpProblem extends TonosError {
@@ -59,6 +60,7 @@ export function problemOf(error: unknown): Problem {
   if (type === 'entity.parse.failed') return make(400, 'malformed-json', `The body is no JSON: ${message}.`);
   if (type === 'entity.too.large') return make(413, 'too-large', 'The body is larger than 2 MB. Send less.');
   if (typeof status === 'number' && status >= 400 && status < 500) return make(status, 'refused', message);
+  if (isDiskFull(error)) return make(507, 'disk-full', DISK_FULL);
   return make(500, 'internal', 'The server met an error that it did not expect. Try again; its log says more.');
 }
 

@@ -6,6 +6,7 @@ import type { EventBus } from '../events/event-bus.ts';
 import { mediaTypeOf } from '../http/media-types.ts';
 import { HttpProblem, notFound } from '../http/problems.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
+import { insist, untilThereMayBeRoom } from '../storage/disk-full.ts';
 import { type Sight, sightOf } from '../storage/sight.ts';
 import type { Surroundings } from '../surroundings.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
@@ -87,7 +88,8 @@ export class RecordingService implements WorkSource {
   async mark(id: string, change: RecordingChange): Promise<Recording> {
     const given = Object.fromEntries(Object.entries(change).filter(([, value]) => value !== undefined));
     await this.find(id);
-    if (Object.keys(given).length) await this.entities.update({ id }, given);
+    if (Object.keys(given).length)
+      await this.database.transaction((manager) => manager.update(RecordingEntity, { id }, given));
     const recording = await this.get(id);
     this.bus.publish({ type: 'recording', recording });
     return recording;
@@ -127,8 +129,8 @@ export class RecordingService implements WorkSource {
   /** What was derived can be lost or be of an older version: those recordings are measured again. */
   async recover(): Promise<void> {
     for (const { id, sha256 } of await this.entities.findBy({ status: 'ready' })) {
-      if (!(await this.store.hasDerived(sha256, '.survey')))
-        await this.entities.update({ id }, { status: 'measuring' });
+      if (await this.store.hasDerived(sha256, '.survey')) continue;
+      await this.database.transaction((manager) => manager.update(RecordingEntity, { id }, { status: 'measuring' }));
     }
   }
 
@@ -264,11 +266,13 @@ export class RecordingService implements WorkSource {
             await this.store.placeDerived(surveyPath, next.sha256, '.survey');
             if (end.copied) await this.store.placeDerived(copyPath, next.sha256, '.wav');
           }
-          await this.settle(next, end);
+          await insist(() => this.settle(next, end), controller.signal);
         } finally {
-          this.underWay.delete(next.id);
           // a thread that was ended in the middle leaves its files
           for (const path of [surveyPath, copyPath]) await this.store.discard(path);
+          // it is still "measuring", and taken again once it is not under way
+          if (end.type === 'failed' && end.error.code === 'disk-full') await untilThereMayBeRoom(controller.signal);
+          this.underWay.delete(next.id);
         }
       },
     };
@@ -295,7 +299,8 @@ export class RecordingService implements WorkSource {
     { measurement: known, error, marks }: RecordingEntity,
     end: JobEnd,
   ): Partial<RecordingEntity> | undefined {
-    if (end.type === 'failed') return { status: 'unreadable', error: end.error };
+    if (end.type === 'failed')
+      return end.error.code === 'disk-full' ? undefined : { status: 'unreadable', error: end.error };
     if (end.type !== 'measured') return undefined;
     const { measurement, overview, notes } = end;
     const first = !known && !error;

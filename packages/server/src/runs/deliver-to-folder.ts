@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { HttpProblem } from '../http/problems.ts';
+import { isDiskFull } from '../storage/disk-full.ts';
 
 /**
  * Writes a package into a folder under a name that is free: it is there whole, or not at all.
@@ -25,7 +26,7 @@ export async function deliverToFolder(
     }
   } catch (cause) {
     const { code } = cause as NodeJS.ErrnoException;
-    if (code === 'ENOSPC')
+    if (isDiskFull(cause))
       throw new HttpProblem(507, 'no-room', 'There is no room for the package in that folder. Nothing was left there.');
     if (code === 'EACCES' || code === 'EROFS' || code === 'EPERM')
       throw new HttpProblem(403, 'read-only', 'Tonos may not write into that folder: ask who runs the server.');

@@ -207,7 +207,8 @@ export class RunService {
     await this.find(id);
     const highest = (await this.database.of(RunEntity).maximum('priority')) ?? 0;
     const change = { ...(paused === undefined ? {} : { paused }), ...(first ? { priority: highest + 1 } : {}) };
-    if (Object.keys(change).length) await this.database.of(RunEntity).update({ id }, change);
+    if (Object.keys(change).length)
+      await this.database.transaction((manager) => manager.update(RunEntity, { id }, change));
     await this.publish(id);
     return this.get(id);
   }

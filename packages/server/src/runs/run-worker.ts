@@ -6,6 +6,7 @@ import type { Database } from '../database/database.ts';
 import type { EventBus } from '../events/event-bus.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
+import { DISK_FULL, insist, isDiskFull } from '../storage/disk-full.ts';
 import type { Surroundings } from '../surroundings.ts';
 import { TargetEntity } from '../targets/target-entity.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
@@ -30,7 +31,7 @@ interface Attempt {
 /** Takes queued items under a lease, renders them, and stores how they came out. */
 export class RunWorker implements WorkSource {
   private readonly attempts = new Map<string, Attempt>();
-  private interrupted = false;
+  private readonly interrupted = new AbortController();
 
   constructor(
     private readonly database: Database,
@@ -43,11 +44,13 @@ export class RunWorker implements WorkSource {
 
   /** Leases of a server that is gone are void: its items wait again. */
   async recover(): Promise<void> {
-    await this.database.of(RunItemEntity).update({ status: 'working' }, { status: 'queued', lease: null });
+    await this.database.transaction((manager) =>
+      manager.update(RunItemEntity, { status: 'working' }, { status: 'queued', lease: null }),
+    );
   }
 
   async take(): Promise<Work | undefined> {
-    if (this.interrupted) return undefined;
+    if (this.interrupted.signal.aborted) return undefined;
     const lease = this.surroundings.newId();
     const taken = await this.database.transaction(async (manager) => {
       const item = await manager
@@ -139,7 +142,7 @@ export class RunWorker implements WorkSource {
 
   /** What is under way goes back to the queue: the next start takes it up. */
   interrupt(): void {
-    this.interrupted = true;
+    this.interrupted.abort();
     for (const { controller } of this.attempts.values()) controller.abort();
   }
 
@@ -150,15 +153,20 @@ export class RunWorker implements WorkSource {
 
   private async settle(item: RunItemEntity, attempt: Attempt, end: JobEnd): Promise<void> {
     try {
-      const change = await this.outcome(attempt, end);
-      const now = this.surroundings.now();
-      await this.database.transaction(async (manager) => {
-        // an item that was cancelled or opened again meanwhile belongs to somebody else
-        const mine = await manager.findOneBy(RunItemEntity, { id: item.id, status: 'working', lease: attempt.lease });
-        if (!mine) return;
-        await manager.save(RunItemEntity, { ...mine, ...change, lease: null });
-        await finishIfDone(manager, item.runId, now);
+      const change = await this.outcome(attempt, end).catch((error): Partial<RunItemEntity> => {
+        if (!isDiskFull(error)) throw error;
+        return { status: 'failed', error: { code: 'disk-full', message: DISK_FULL } };
       });
+      const now = this.surroundings.now();
+      const store = () =>
+        this.database.transaction(async (manager) => {
+          // an item that was cancelled or opened again meanwhile belongs to somebody else
+          const mine = await manager.findOneBy(RunItemEntity, { id: item.id, status: 'working', lease: attempt.lease });
+          if (!mine) return;
+          await manager.save(RunItemEntity, { ...mine, ...change, lease: null });
+          await finishIfDone(manager, item.runId, now);
+        });
+      await insist(store, this.interrupted.signal);
     } finally {
       if (this.attempts.get(item.id) === attempt) this.attempts.delete(item.id);
       const { spoolFolder, outputPath, pictures } = attempt;
@@ -171,7 +179,7 @@ export class RunWorker implements WorkSource {
   private async outcome(attempt: Attempt, end: JobEnd): Promise<Partial<RunItemEntity> & { status: ItemStatus }> {
     const seconds = (performance.now() - attempt.startedMs) / 1000;
     if (end.type === 'failed') return { status: 'failed', error: end.error, seconds };
-    if (end.type !== 'rendered') return { status: this.interrupted ? 'queued' : 'cancelled' };
+    if (end.type !== 'rendered') return { status: this.interrupted.signal.aborted ? 'queued' : 'cancelled' };
     const { sha256, sizeBytes } = await this.store.adopt(attempt.outputPath);
     await this.store.placeDerived(attempt.pictures.surveyPath, sha256, '.survey');
     if (end.copied) await this.store.placeDerived(attempt.pictures.copyPath, sha256, '.wav');

@@ -40,7 +40,11 @@ it('tells what each title takes, and what nobody needs; only old files are taken
 });
 
 it('finds a file that was altered and one that is gone, and who needs them', async () => {
-  expect((await server.call<Integrity>('POST', '/storage/check')).body).toEqual({ files: 2, faults: [] });
+  expect((await server.call<Integrity>('POST', '/storage/check')).body).toEqual({
+    files: 2,
+    faults: [],
+    database: [],
+  });
   await writeFile(blob(recordings[0].sha256), 'something else');
   await unlink(blob(recordings[1].sha256));
   const { body } = await server.call<Integrity>('POST', '/storage/check');

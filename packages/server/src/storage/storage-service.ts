@@ -74,7 +74,7 @@ export class StorageService {
     return this.account();
   }
 
-  /** Reads every file that is needed and compares it with its name. */
+  /** Reads every file that is needed and compares it with its name; looks through the database. */
   async check(wanted: AbortSignal): Promise<Integrity> {
     const usersOf = new Map<string, string[]>();
     for (const { sha256, name } of await this.uses()) usersOf.set(sha256, [...(usersOf.get(sha256) ?? []), name]);
@@ -85,7 +85,7 @@ export class StorageService {
       if (found === sha256) continue;
       faults.push({ sha256, fault: found === null ? 'missing' : 'altered', usedBy });
     }
-    return { files: usersOf.size, faults };
+    return { files: usersOf.size, faults, database: await this.database.faults() };
   }
 
   private unusedOf(uses: readonly Use[], sizes: ReadonlyMap<string, { bytes: number; changedMs: number }>): string[] {

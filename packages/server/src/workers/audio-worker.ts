@@ -14,6 +14,7 @@ import {
   surveyAudio,
   viewOf,
 } from '@tonos/formats';
+import { DISK_FULL, isDiskFull } from '../storage/disk-full.ts';
 import type { FromWorker, Job, JobEnd, LedgerJob, LookJob, ToWorker } from './messages.ts';
 
 /** A worker thread: one job at a time, from the message that brings it to the one that ends it. */
@@ -106,6 +107,7 @@ async function look({ type, surveyPath, path, name, range, rows }: LookJob): Pro
 function problemOf(error: unknown, job: Job): FileProblem {
   if (error instanceof TonosError)
     return { ...error.details, code: error.code, message: nameTheFile(error.message, job) };
+  if (isDiskFull(error)) return { code: 'disk-full', message: `${job.name}: ${DISK_FULL}` };
   return {
     code: 'internal',
     message: `${job.name} could not be processed: ${(error as Error)?.message ?? String(error)}. Try it again; if it stays, the file may be damaged.`,

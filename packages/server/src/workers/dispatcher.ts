@@ -19,21 +19,33 @@ export class Dispatcher {
   private filling: Promise<void> = Promise.resolve();
   private readonly underWay = new Set<Promise<void>>();
   private stopped = false;
+  private later: NodeJS.Timeout | undefined;
 
   constructor(
     private readonly pool: WorkerPool,
     private readonly sources: readonly WorkSource[],
     private readonly report: (error: unknown) => void,
+    /** How long after work could not be taken, as from a database on a full disk, it is tried again. */
+    private readonly tryAgainMs = 2000,
   ) {}
 
   /** Call whenever work may have come up. */
   nudge(): void {
-    this.filling = this.filling.then(() => this.fill()).catch(this.report);
+    this.filling = this.filling
+      .then(() => this.fill())
+      .catch((error) => {
+        this.report(error);
+        this.later ??= setTimeout(() => {
+          this.later = undefined;
+          this.nudge();
+        }, this.tryAgainMs);
+      });
   }
 
   /** Takes no more work and waits for what is under way; abort it first to be quick. */
   async stop(): Promise<void> {
     this.stopped = true;
+    clearTimeout(this.later);
     await this.filling;
     await Promise.all(this.underWay);
   }

@@ -1,4 +1,5 @@
 import { Button, Tooltip } from '@mantine/core';
+import type { Integrity } from '@tonos/contract';
 import { Link } from 'react-router';
 import { api } from '../../api/api.ts';
 import { say, sayError } from '../../ui/notify.ts';
@@ -8,6 +9,20 @@ import { Trouble } from '../../ui/Trouble.tsx';
 
 /** Less than this is soon too little for a night's work. */
 const LITTLE_BYTES = 10e9;
+
+const isWhole = ({ faults, database }: Integrity) => !faults.length && !database.length;
+
+function faultsText({ faults, database }: Integrity): string {
+  const files = faults.map(({ fault, usedBy }) =>
+    fault === 'missing'
+      ? `${usedBy.join(', ')} is gone: add it again.`
+      : `${usedBy.join(', ')} was altered on the disk: add it again.`,
+  );
+  const tables = database.length
+    ? [`The database is damaged (${database[0]}): end Tonos and bring back a copy of tonos.sqlite.`]
+    : [];
+  return [...files, ...tables].join(' ');
+}
 
 /** What lies in the data folder, and whether it is what it was. */
 export function StoragePage() {
@@ -46,16 +61,10 @@ export function StoragePage() {
         <p className="advice">Less than {sizeText(LITTLE_BYTES)} are free: long runs may be refused.</p>
       )}
       {found && (
-        <p className={found.faults.length ? 'verdict-over' : 'verdict-within'} role="status">
-          {found.faults.length === 0
-            ? `All ${found.files} files are what they were.`
-            : found.faults
-                .map(({ fault, usedBy }) =>
-                  fault === 'missing'
-                    ? `${usedBy.join(', ')} is gone: add it again.`
-                    : `${usedBy.join(', ')} was altered on the disk: add it again.`,
-                )
-                .join(' ')}
+        <p className={isWhole(found) ? 'verdict-within' : 'verdict-over'} role="status">
+          {isWhole(found)
+            ? `All ${found.files} files are what they were, and the database is whole.`
+            : faultsText(found)}
         </p>
       )}
       {data && (
