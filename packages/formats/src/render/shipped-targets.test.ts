@@ -22,8 +22,8 @@ const RECORDINGS = [
   'The Salt Road Almanac/05 What the tide keeps.flac',
 ];
 const CHAIN = configureChain([
-  { kind: 'high-pass', settings: {} },
-  { kind: 'compressor', settings: {} },
+  { kind: 'high-pass', on: true, mix: 1, settings: {} },
+  { kind: 'compressor', on: true, mix: 1, settings: {} },
 ]);
 const NAME_OF_FILE = /[^\w.]/g;
 
