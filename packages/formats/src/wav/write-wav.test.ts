@@ -66,7 +66,15 @@ it('becomes RF64 beyond 4 GiB, with its bext in place, read to the last frame by
   expect(tags).toMatchObject({ timeReferenceSeconds: 3600, description: expect.stringContaining('Long night') });
 
   if (!existsSync('/usr/bin/ffprobe')) return;
-  const { stdout } = spawnSync('/usr/bin/ffprobe', ['-v', 'error', '-show_streams', '-show_format', '-of', 'json', path]);
+  const { stdout } = spawnSync('/usr/bin/ffprobe', [
+    '-v',
+    'error',
+    '-show_streams',
+    '-show_format',
+    '-of',
+    'json',
+    path,
+  ]);
   const { streams, format } = JSON.parse(String(stdout));
   expect(Number(streams[0].duration)).toBeCloseTo(FRAMES / 48000, 5);
   expect(streams[0].channels).toBe(8);
