@@ -15,6 +15,7 @@ export { surveyAudio } from './survey/survey-audio.ts';
 export { SurveyReader } from './survey/survey-file.ts';
 export { spectrogramOf, type View, type ViewRange, viewOf } from './survey/view.ts';
 export type { DeliveryChapter, DeliveryNotes } from './tags/delivery-notes.ts';
+export { type Picture, pictureFrom, pictureSize } from './tags/picture.ts';
 export { readNotes } from './tags/read-notes.ts';
 export type { FileMark, FileNotes, Tags } from './tags/tags.ts';
 export { writeWav } from './wav/write-wav.ts';

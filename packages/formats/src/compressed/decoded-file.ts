@@ -19,6 +19,8 @@ export interface CompressedStream {
   facts: FileFacts;
   /** Exact number of frames where the file tells it. */
   frames: number | undefined;
+  /** What a decoder is given before the file's own bytes. */
+  head?: Uint8Array;
   /** Where the coded bytes start. */
   start: number;
   readBytes: number;
@@ -39,7 +41,7 @@ export interface CompressedStream {
 export function decodedFile(
   bytes: ByteReader,
   file: string,
-  { facts, frames, start, readBytes, newDecoder, order, foundDamage = [], mend }: CompressedStream,
+  { facts, frames, head, start, readBytes, newDecoder, order, foundDamage = [], mend }: CompressedStream,
 ): AudioFile {
   const { sampleRateHz, channels } = facts;
   const damage: Warning[] = [...foundDamage];
@@ -72,6 +74,7 @@ export function decodedFile(
       return block;
     };
     try {
+      if (head) await decodeOrExplain(() => decoder.decode(head));
       for (let at = start; at < bytes.size; at += readBytes) {
         signal?.throwIfAborted();
         const coded = await bytes.read(at, readBytes);

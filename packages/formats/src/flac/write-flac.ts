@@ -3,6 +3,7 @@ import { type Block, framesOf } from '@tonos/core';
 import type { AudioWriter, OpenWriter } from '../format.ts';
 import { Quantiser } from '../pcm/quantiser.ts';
 import type { DeliveryNotes } from '../tags/delivery-notes.ts';
+import { pictureBlock } from '../tags/picture.ts';
 import { vorbisComments } from '../tags/write-vorbis-comments.ts';
 import { encodeFrame, FRAME_SAMPLES } from './encode-frame.ts';
 
@@ -36,13 +37,22 @@ function header(rate: number, channels: number, bits: number, { frames, smallest
   return bytes;
 }
 
-/** The last metadata block. */
-function commentBlock(notes: DeliveryNotes): Uint8Array {
-  const comments = vorbisComments(notes);
-  const bytes = new Uint8Array(4 + comments.length);
-  new DataView(bytes.buffer).setUint32(0, 0x84000000 | comments.length);
-  bytes.set(comments, 4);
+const [COMMENTS, PICTURE, LAST] = [4, 6, 0x80];
+/** A block's length has 24 bits. */
+const MOST_BLOCK_BYTES = 0xffffff;
+
+function metadataBlock(type: number, content: Uint8Array): Uint8Array {
+  const bytes = new Uint8Array(4 + content.length);
+  new DataView(bytes.buffer).setUint32(0, type * 2 ** 24 + content.length);
+  bytes.set(content, 4);
   return bytes;
+}
+
+/** What follows STREAMINFO. */
+function notesBlocks(notes: DeliveryNotes): Uint8Array[] {
+  const picture = notes.picture && pictureBlock(notes.picture);
+  const fits = picture && picture.length <= MOST_BLOCK_BYTES;
+  return [...(fits ? [metadataBlock(PICTURE, picture)] : []), metadataBlock(LAST | COMMENTS, vorbisComments(notes))];
 }
 
 export const writeFlac: OpenWriter = async (
@@ -70,7 +80,7 @@ export const writeFlac: OpenWriter = async (
   };
 
   await bytes.write(header(sampleRateHz, channels, bits, totals));
-  await bytes.write(commentBlock(notes));
+  for (const block of notesBlocks(notes)) await bytes.write(block);
   return {
     write: async (block: Block) => {
       const frames = framesOf(block);

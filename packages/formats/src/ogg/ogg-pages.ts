@@ -4,7 +4,7 @@ import { ascii, type ByteReader, viewOf } from '../bytes/byte-reader.ts';
 
 const HEADER_BYTES = 27;
 /** No page is larger: 255 segments of 255 bytes and their header. */
-const LARGEST_PAGE = HEADER_BYTES + 255 + 255 * 255;
+export const LARGEST_PAGE = HEADER_BYTES + 255 + 255 * 255;
 
 export interface OggPage {
   /** Position in the codec's own clock at the end of the page; -1n where no packet ends on it. */

@@ -2,7 +2,8 @@ import type { Warning } from '@tonos/core';
 import { ascii, type ByteReader, viewOf } from '../bytes/byte-reader.ts';
 import { decodedFile, type StreamDecoder } from '../compressed/decoded-file.ts';
 import { type AudioFile, checkRange, type InputFormat, UnreadableFileError } from '../format.ts';
-import { lastPage, type OggPage, readPage } from './ogg-pages.ts';
+import { shortPage } from './ogg-page-writer.ts';
+import { LARGEST_PAGE, lastPage, type OggPage, readPage } from './ogg-pages.ts';
 
 const READ_BYTES = 65536;
 const OPUS_RATE_HZ = 48000;
@@ -50,6 +51,27 @@ function identify(head: Uint8Array, { payload }: OggPage): OggCodec | undefined 
   return undefined;
 }
 
+const NO_TAGS = Uint8Array.from([...new TextEncoder().encode('OpusTags'), 0, 0, 0, 0, 0, 0, 0, 0]);
+
+/**
+ * The decoder of Opus takes its tags from one page; a cover picture fills several. They are read elsewhere, so that a decoder is given
+ * empty ones in their place.
+ */
+async function withoutTags(
+  bytes: ByteReader,
+  first: OggPage,
+): Promise<{ head: Uint8Array; start: number } | undefined> {
+  let start = first.bytes;
+  for (;;) {
+    const page = readPage(await bytes.read(start, LARGEST_PAGE), 0);
+    if (!page) return undefined;
+    start += page.bytes;
+    if (page.granule >= 0n) break; // the tags end on this one, and sound begins on the next: RFC 7845, 3
+  }
+  const identification = await bytes.read(0, first.bytes);
+  return { head: Buffer.concat([identification, shortPage(NO_TAGS, first.serial, 1)]), start };
+}
+
 async function openOgg(bytes: ByteReader, file: string): Promise<AudioFile> {
   const head = await bytes.read(0, 4096);
   const page = readPage(head, 0);
@@ -75,7 +97,7 @@ async function openOgg(bytes: ByteReader, file: string): Promise<AudioFile> {
   return decodedFile(bytes, file, {
     facts,
     frames,
-    start: 0,
+    ...((codec === 'opus' && (await withoutTags(bytes, page))) || { start: 0 }),
     readBytes: READ_BYTES,
     newDecoder,
     order: WAVE_ORDER[channels],

@@ -1,6 +1,8 @@
 import { type Block, framesOf, TonosError } from '@tonos/core';
 import type { OpenWriter } from '../format.ts';
 import { Quantiser } from '../pcm/quantiser.ts';
+import type { DeliveryNotes } from '../tags/delivery-notes.ts';
+import { pictureBlock } from '../tags/picture.ts';
 import { vorbisComments } from '../tags/write-vorbis-comments.ts';
 import { OggPageWriter } from './ogg-page-writer.ts';
 
@@ -25,6 +27,15 @@ function identification(channels: number): Uint8Array {
   return bytes;
 }
 
+function tags(notes: DeliveryNotes): Uint8Array {
+  const { picture } = notes;
+  const base64 = picture && Buffer.from(pictureBlock(picture)).toString('base64');
+  return Buffer.concat([
+    Buffer.from('OpusTags'),
+    vorbisComments(notes, base64 ? [['METADATA_BLOCK_PICTURE', base64]] : []),
+  ]);
+}
+
 export const writeOpus: OpenWriter = async (bytes, { format, bitrateKbps = 64, notes = { software: 'Tonos' } }) => {
   const { sampleRateHz, channels } = format;
   if (channels > 2)
@@ -43,7 +54,7 @@ export const writeOpus: OpenWriter = async (bytes, { format, bitrateKbps = 64, n
   const pages = new OggPageWriter(bytes, SERIAL);
   await pages.packet(identification(channels), 0);
   await pages.endPage();
-  await pages.packet(Uint8Array.from([...new TextEncoder().encode('OpusTags'), ...vorbisComments(notes)]), 0);
+  await pages.packet(tags(notes), 0);
   await pages.endPage();
 
   // the encoder takes whole numbers of 16 bits

@@ -1,3 +1,5 @@
+import type { Picture } from './picture.ts';
+
 /** What a delivery says of itself besides its sound; every container writes it in its own way. */
 export interface DeliveryNotes {
   /** Name and version of what wrote it. */
@@ -14,6 +16,7 @@ export interface DeliveryNotes {
   /** SHA-256 of the recipe that it was rendered from. */
   recipeSha256?: string;
   chapters?: readonly DeliveryChapter[];
+  picture?: Picture;
 }
 
 export interface DeliveryChapter {

@@ -1,4 +1,5 @@
 import { chapterSpans, type DeliveryNotes } from './delivery-notes.ts';
+import type { Picture } from './picture.ts';
 
 /** ID3v2.4.0 (id3.org) with chapters by its chapter addendum. All text is UTF-8. */
 
@@ -6,26 +7,41 @@ const UTF8 = 3;
 const NO_OFFSET = [0xff, 0xff, 0xff, 0xff];
 /** The table of contents is the root and its entries are in order. */
 const TOP_LEVEL_ORDERED = 3;
+const FRONT_COVER = 3;
 
-const encoded = (text: string): number[] => [...new TextEncoder().encode(text)];
-const ended = (text: string): number[] => [...encoded(text), 0];
+type Part = readonly number[] | Uint8Array;
+
+const encoded = (text: string): Uint8Array => new TextEncoder().encode(text);
+const ended = (text: string): Uint8Array => joined([encoded(text), [0]]);
 const synchsafe = (value: number): number[] => [21, 14, 7, 0].map((shift) => (value >> shift) & 127);
 const word = (value: number): number[] => [24, 16, 8, 0].map((shift) => (value >>> shift) & 255);
-const frame = (id: string, body: readonly number[]): number[] => [
-  ...encoded(id),
-  ...synchsafe(body.length),
-  0,
-  0,
-  ...body,
-];
-const textFrame = (id: string, text: string): number[] => frame(id, [UTF8, ...encoded(text)]);
+
+function joined(parts: readonly Part[]): Uint8Array {
+  const bytes = new Uint8Array(parts.reduce((sum, { length }) => sum + length, 0));
+  let at = 0;
+  for (const part of parts) {
+    bytes.set(part, at);
+    at += part.length;
+  }
+  return bytes;
+}
+
+function frame(id: string, ...body: Part[]): Uint8Array {
+  const content = joined(body);
+  return joined([encoded(id), synchsafe(content.length), [0, 0], content]);
+}
+
+const textFrame = (id: string, text: string): Uint8Array => frame(id, [UTF8], encoded(text));
+
+const pictureFrame = ({ mediaType, bytes }: Picture): Uint8Array =>
+  frame('APIC', [UTF8], ended(mediaType), [FRONT_COVER], ended(''), bytes);
 
 /**
  * The tag for a file of some length. Its size hangs on the notes and the number of chapters only if all of them lie within the
  * file: a writer that learns the length at the end passes `fixedBytes` to fill the rest with padding.
  */
 export function id3Tag(notes: DeliveryNotes, durationSeconds: number, fixedBytes = 0): Uint8Array {
-  const { title, artist, album, track, trackTotal, date, software, recipeSha256 } = notes;
+  const { title, artist, album, track, trackTotal, date, software, recipeSha256, picture } = notes;
   const chapters = chapterSpans(notes.chapters ?? [], durationSeconds);
   const texts: [string, string | undefined][] = [
     ['TIT2', title],
@@ -36,24 +52,25 @@ export function id3Tag(notes: DeliveryNotes, durationSeconds: number, fixedBytes
     ['TSSE', software],
   ];
   const ids = chapters.map((_, i) => ended(`ch${i + 1}`));
-  const frames = [
-    ...texts.flatMap(([id, text]) => (text === undefined ? [] : textFrame(id, text))),
-    ...(recipeSha256 ? frame('TXXX', [UTF8, ...ended('RECIPE_SHA256'), ...encoded(recipeSha256)]) : []),
+  const frames = joined([
+    ...texts.flatMap(([id, text]) => (text === undefined ? [] : [textFrame(id, text)])),
+    ...(recipeSha256 ? [frame('TXXX', [UTF8], ended('RECIPE_SHA256'), encoded(recipeSha256))] : []),
     ...(chapters.length
-      ? frame('CTOC', [...ended('toc'), TOP_LEVEL_ORDERED, Math.min(255, chapters.length), ...ids.slice(0, 255).flat()])
+      ? [frame('CTOC', ended('toc'), [TOP_LEVEL_ORDERED, Math.min(255, chapters.length)], ...ids.slice(0, 255))]
       : []),
-    ...chapters.flatMap((chapter, i) =>
-      frame('CHAP', [
-        ...ids[i],
-        ...word(Math.round(chapter.startSeconds * 1000)),
-        ...word(Math.round(chapter.endSeconds * 1000)),
-        ...NO_OFFSET,
-        ...NO_OFFSET,
-        ...textFrame('TIT2', chapter.title),
-      ]),
+    ...chapters.map((chapter, i) =>
+      frame(
+        'CHAP',
+        ids[i],
+        word(Math.round(chapter.startSeconds * 1000)),
+        word(Math.round(chapter.endSeconds * 1000)),
+        NO_OFFSET,
+        NO_OFFSET,
+        textFrame('TIT2', chapter.title),
+      ),
     ),
-  ];
-  const padding = new Array<number>(Math.max(0, fixedBytes - 10 - frames.length)).fill(0);
-  const size = frames.length + padding.length;
-  return Uint8Array.from([...encoded('ID3'), 4, 0, 0, ...synchsafe(size), ...frames, ...padding]);
+    ...(picture ? [pictureFrame(picture)] : []),
+  ]);
+  const padding = new Uint8Array(Math.max(0, fixedBytes - 10 - frames.length));
+  return joined([encoded('ID3'), [4, 0, 0], synchsafe(frames.length + padding.length), frames, padding]);
 }

@@ -3,12 +3,14 @@ import { existsSync } from 'node:fs';
 import { mkdtemp, readFile, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { crc32, deflateSync } from 'node:zlib';
 import { configureChain, SHIPPED_TARGETS } from '@tonos/core';
 import { babble } from '@tonos/core/testing';
 import { ByteWriter } from '../bytes/byte-writer.ts';
 import { renderFile } from '../render/render-file.ts';
 import { writeWav } from '../wav/write-wav.ts';
 import { chapterSpans, type DeliveryNotes } from './delivery-notes.ts';
+import { pictureFrom, pictureSize } from './picture.ts';
 import { readNotes } from './read-notes.ts';
 
 const NOTES: DeliveryNotes = {
@@ -34,7 +36,7 @@ beforeEach(async () => {
 });
 afterEach(() => rm(folder, { recursive: true }));
 
-async function delivered(targetName: string, ending: string) {
+async function delivered(targetName: string, ending: string, notes: DeliveryNotes = NOTES) {
   const sourcePath = join(folder, 'in.wav');
   const bytes = await ByteWriter.create(sourcePath);
   const writer = await writeWav(bytes, { format: { sampleRateHz: 44100, channels: 1 }, bitDepth: 24 });
@@ -51,7 +53,7 @@ async function delivered(targetName: string, ending: string) {
     target,
     outputPath,
     spoolFolder: folder,
-    notes: NOTES,
+    notes,
   });
   return { path: outputPath, ...result };
 }
@@ -63,9 +65,11 @@ interface Chapter {
 
 const probe = (path: string) =>
   JSON.parse(
-    execFileSync('/usr/bin/ffprobe', ['-v', 'error', '-show_format', '-show_chapters', '-of', 'json', path], {
-      encoding: 'utf8',
-    }),
+    execFileSync(
+      '/usr/bin/ffprobe',
+      ['-v', 'error', '-show_format', '-show_streams', '-show_chapters', '-of', 'json', path],
+      { encoding: 'utf8' },
+    ),
   );
 const withProbe = existsSync('/usr/bin/ffprobe') ? it : it.skip;
 
@@ -105,4 +109,72 @@ withProbe.each([
     [0, 'First'],
     [1.5, 'Second'],
   ]);
+});
+
+/** A PNG of a size, of stored blocks, so that it is as large as wanted. */
+function png(width: number, height: number): Uint8Array {
+  const chunk = (type: string, content: Uint8Array) => {
+    const bytes = Buffer.alloc(12 + content.length);
+    bytes.writeUInt32BE(content.length, 0);
+    bytes.write(type, 4, 'latin1');
+    bytes.set(content, 8);
+    bytes.writeUInt32BE(crc32(bytes.subarray(4, 8 + content.length)), 8 + content.length);
+    return bytes;
+  };
+  const head = Buffer.alloc(13);
+  head.writeUInt32BE(width, 0);
+  head.writeUInt32BE(height, 4);
+  head.set([8, 2], 8);
+  const rows = Buffer.alloc(height * (1 + 3 * width)).map((_, i) => (i % (1 + 3 * width) ? (i * 7) % 251 : 0));
+  return Buffer.concat([
+    Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]),
+    chunk('IHDR', head),
+    chunk('IDAT', deflateSync(rows, { level: 0 })),
+    chunk('IEND', Buffer.alloc(0)),
+  ]);
+}
+
+describe('a picture', () => {
+  // larger than a page of Ogg can hold, many times over
+  const picture = pictureFrom(png(300, 200))!;
+
+  withProbe.each([
+    ['Podcast, mono', '.mp3'],
+    ['Streaming speech, AES TD1008', '.flac'],
+    ['Podcast, small file', '.opus'],
+  ])(
+    'of %s is found by an independent reader, to the byte, and the sound is as long as ever',
+    async (target, ending) => {
+      const { path, after, verdict } = await delivered(target, ending, { ...NOTES, picture });
+      const { streams, format } = probe(path);
+      const found = streams.find((stream: { codec_type: string }) => stream.codec_type === 'video');
+      expect(found).toMatchObject({ codec_name: 'png', width: 300, height: 200, disposition: { attached_pic: 1 } });
+      expect(Number(format.duration)).toBeCloseTo(4, 1);
+      expect(after.durationSeconds).toBeCloseTo(4, 4);
+      expect(verdict).toBe('within');
+      const copied = join(folder, 'cover.png');
+      execFileSync('/usr/bin/ffmpeg', ['-v', 'error', '-i', path, '-map', '0:v', '-c', 'copy', copied]);
+      expect(Buffer.compare(await readFile(copied), picture.bytes)).toBe(0);
+      expect((await readNotes(path)).tags).toMatchObject({ title: NOTES.title });
+    },
+  );
+
+  it('is told by its bytes, with its size', () => {
+    expect(pictureSize(picture)).toEqual({ width: 300, height: 200 });
+    // JPEG: a comment, then a progressive frame of 640 by 480
+    const jpeg = [0xff, 0xd8, 0xff, 0xfe, 0, 4, 1, 2, 0xff, 0xc2, 0, 17, 8, 1, 0xe0, 2, 0x80, 3, 0, 0];
+    expect(pictureFrom(Uint8Array.from(jpeg))).toMatchObject({ mediaType: 'image/jpeg' });
+    expect(pictureSize(pictureFrom(Uint8Array.from(jpeg))!)).toEqual({ width: 640, height: 480 });
+  });
+
+  it.each([
+    ['nothing', []],
+    ['text', [...Buffer.from('<svg xmlns="http://www.w3.org/2000/svg"/>')]],
+    ['a PNG that breaks off', [...png(4, 4).subarray(0, 20)]],
+    ['a PNG without a size', [...png(0, 4)]],
+    ['a JPEG without a frame', [0xff, 0xd8, 0xff, 0xfe, 0, 4, 1, 2, 0xff, 0xd9]],
+    ['a JPEG whose segment is longer than the file', [0xff, 0xd8, 0xff, 0xfe, 0xff, 0xff, 1, 2, 3, 4, 5, 6, 7]],
+  ])('is not seen in %s', (_, bytes) => {
+    expect(pictureFrom(Uint8Array.from(bytes))).toBeUndefined();
+  });
 });

@@ -9,8 +9,11 @@ function clock(seconds: number): string {
   return `${twoDigits(hours)}:${twoDigits(minutes)}:${twoDigits(Math.floor(rest / 1000))}.${String(rest % 1000).padStart(3, '0')}`;
 }
 
-/** Vorbis comments (Vorbis I, 5) without a framing bit, as FLAC and Opus want them; chapters by the CHAPTERxxx convention. */
-export function vorbisComments(notes: DeliveryNotes): Uint8Array {
+/**
+ * Vorbis comments (Vorbis I, 5) without a framing bit, as FLAC and Opus want them; chapters by the CHAPTERxxx convention.
+ * @param more further fields
+ */
+export function vorbisComments(notes: DeliveryNotes, more: readonly [string, string][] = []): Uint8Array {
   const fields: [string, string | number | undefined][] = [
     ['TITLE', notes.title],
     ['ARTIST', notes.artist],
@@ -29,6 +32,7 @@ export function vorbisComments(notes: DeliveryNotes): Uint8Array {
         ];
       },
     ),
+    ...more,
   ];
   const texts = [
     notes.software,
