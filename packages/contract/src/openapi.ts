@@ -10,10 +10,12 @@ const PROBLEM_REPLY = {
 
 const schemaOf = (type: z.ZodType, io: 'input' | 'output') => z.toJSONSchema(type, { io, unrepresentable: 'any' });
 
+const BYTES = { type: 'string', format: 'binary' };
+
 const FILES = {
   type: 'object',
   required: ['files'],
-  properties: { files: { type: 'array', items: { type: 'string', format: 'binary' } } },
+  properties: { files: { type: 'array', items: BYTES } },
 };
 
 function operation(name: string, route: Route) {
@@ -28,10 +30,14 @@ function operation(name: string, route: Route) {
     : [];
   const parameters = [...inPath, ...asked.map(([key, schema]) => ({ name: key, in: 'query', required: true, schema }))];
   const media = route.takes ?? 'application/json';
-  const body = route.takes ? FILES : route.body && schemaOf(route.body, 'input');
+  const body = route.takes
+    ? route.takes === 'multipart/form-data'
+      ? FILES
+      : BYTES
+    : route.body && schemaOf(route.body, 'input');
   const reply = route.reply
     ? { 'application/json': { schema: schemaOf(route.reply, 'output') } }
-    : route.streams && { [route.streams]: { schema: { type: 'string', format: 'binary' } } };
+    : route.streams && { [route.streams]: { schema: BYTES } };
   return {
     operationId: name,
     summary: route.summary,

@@ -46,6 +46,13 @@ export const ROUTES = {
   title: get('/api/titles/:id', 'One title.', { reply: title }),
   changeTitle: patch('/api/titles/:id', 'Change a title.', { body: titleChange, reply: title }),
 
+  cover: get('/api/titles/:id/cover', 'The cover picture of a title.', { streams: 'image/*' }),
+  setCover: put('/api/titles/:id/cover', 'Give a title a cover: a JPEG or PNG of at most 2 MB.', {
+    takes: 'image/*',
+    reply: title,
+  }),
+  removeCover: remove('/api/titles/:id/cover', 'Take the cover of a title away.'),
+
   recordings: get('/api/titles/:id/recordings', 'The recordings of a title, in their order.', {
     reply: z.array(recording),
   }),

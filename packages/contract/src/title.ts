@@ -20,6 +20,14 @@ export const titleChange = z.strictObject({
   inbox: inbox.nullable().optional(),
 });
 
+/** A picture that goes into every delivery of a title. */
+export const cover = z.object({
+  sha256: z.string(),
+  mediaType: z.enum(['image/jpeg', 'image/png']),
+  width: z.number().int(),
+  height: z.number().int(),
+});
+
 export const title = z.object({
   id: z.string(),
   name: z.string(),
@@ -28,6 +36,7 @@ export const title = z.object({
   chainId: z.string().nullable(),
   targetId: z.string().nullable(),
   inbox: inbox.nullable(),
+  cover: cover.nullable(),
   createdAt: z.string(),
   recordingCount: z.number().int(),
   totalSeconds: z.number(),

@@ -69,7 +69,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   const store = await BlobStore.open(options.dataFolder);
   const database = await Database.open(options.dataFolder);
   const bus = new EventBus();
-  const titles = new TitleService(database, surroundings);
+  const titles = new TitleService(database, store, surroundings);
   const recordings = new RecordingService(database, store, bus, surroundings);
   const chains = new ChainService(database, bus, surroundings);
   const targets = new TargetService(database, bus, surroundings);

@@ -25,6 +25,7 @@ import { Attempts1765000000000 } from './migrations/1765000000000-attempts.ts';
 import { Cleared1765100000000 } from './migrations/1765100000000-cleared.ts';
 import { Authors1765200000000 } from './migrations/1765200000000-authors.ts';
 import { ClearedAttempts1765300000000 } from './migrations/1765300000000-cleared-attempts.ts';
+import { Cover1765400000000 } from './migrations/1765400000000-cover.ts';
 
 type Reads<E extends ObjectLiteral> = Omit<
   Repository<E>,
@@ -72,6 +73,7 @@ export class Database {
         Cleared1765100000000,
         Authors1765200000000,
         ClearedAttempts1765300000000,
+        Cover1765400000000,
       ],
       migrationsRun: true,
       synchronize: false,

@@ -3,6 +3,7 @@ import type { RecipeFile, RecipeInput } from '@tonos/contract';
 import type { ChainFile, StepReport, TargetFile } from '@tonos/core';
 import type { DeliveryNotes } from '@tonos/formats';
 import type { RecordingEntity } from '../recordings/recording-entity.ts';
+import type { TitleEntity } from '../titles/title-entity.ts';
 
 interface Ingredients {
   version: string;
@@ -11,7 +12,7 @@ interface Ingredients {
   chainId: string;
   revision: number;
   target: TargetFile;
-  titleName: string;
+  title: Pick<TitleEntity, 'name' | 'cover'>;
   trackTotal: number;
   /** When the run was started: stays the same when an item is tried again. */
   date: string;
@@ -19,13 +20,13 @@ interface Ingredients {
 
 /** What one item is rendered from. */
 export function recipeOf(ingredients: Ingredients): RecipeInput {
-  const { version, recording, chain, chainId, revision, target, titleName, trackTotal, date } = ingredients;
+  const { version, recording, chain, chainId, revision, target, title, trackTotal, date } = ingredients;
   const { name, sha256: source, tags, speaker, marks, roomToneChoice, boxes, position } = recording;
   const notes: DeliveryNotes = {
     software: `Tonos ${version}`,
     title: tags.title ?? name.replace(/\.[^.]*$/, ''),
     ...(speaker || tags.artist ? { artist: speaker || tags.artist } : {}),
-    album: titleName,
+    album: title.name,
     track: position,
     trackTotal,
     date,
@@ -41,15 +42,19 @@ export function recipeOf(ingredients: Ingredients): RecipeInput {
     adjustments: recording.adjustments[chainId] ?? [],
     marked: { marks, roomToneChoice, boxes },
     target,
-    notes: { ...notes },
+    notes: { ...notes, ...(title.cover ? { picture: { sha256: title.cover.sha256 } } : {}) },
   };
 }
 
-/** What goes into a file that is made from a recipe: its notes, and the recipe's own hash. */
-export const notesOf = (input: RecipeInput): DeliveryNotes => ({
-  ...(input.notes as unknown as DeliveryNotes),
-  recipeSha256: sha256Of(input),
-});
+/** What names the picture that goes into it. */
+export const pictureOf = ({ notes }: RecipeInput): string | undefined =>
+  (notes.picture as { sha256: string } | undefined)?.sha256;
+
+/** What goes into a file that is made from a recipe: its notes, and the recipe's own hash. The picture lies in the store. */
+export function notesOf(input: RecipeInput): DeliveryNotes {
+  const { picture: _, ...notes } = input.notes;
+  return { ...(notes as unknown as DeliveryNotes), recipeSha256: sha256Of(input) };
+}
 
 export const recipeFileOf = (input: RecipeInput, findings: StepReport[]): RecipeFile => ({
   format: 'tonos.recipe/1',

@@ -13,7 +13,7 @@ import { TitleEntity } from '../titles/title-entity.ts';
 import type { Work, WorkSource } from '../workers/dispatcher.ts';
 import type { JobEnd } from '../workers/messages.ts';
 import { secondsLeft } from '../workers/seconds-left.ts';
-import { notesOf, recipeOf } from './recipe.ts';
+import { notesOf, pictureOf, recipeOf } from './recipe.ts';
 import { RunEntity, RunItemEntity } from './run-entity.ts';
 import { finishIfDone, type RunService } from './run-service.ts';
 
@@ -91,7 +91,7 @@ export class RunWorker implements WorkSource {
         chainId: run.chainId,
         revision: run.revision,
         target: target.file,
-        titleName: title.name,
+        title,
         trackTotal: await manager.countBy(RecordingEntity, current),
         date: run.createdAt,
       });
@@ -111,6 +111,7 @@ export class RunWorker implements WorkSource {
       startedMs: performance.now(),
     };
     this.attempts.set(item.id, attempt);
+    const picture = pictureOf(recipe);
     return {
       job: {
         type: 'render',
@@ -119,6 +120,7 @@ export class RunWorker implements WorkSource {
         steps: adjustChain(recipe.chain.steps, recipe.adjustments).steps,
         target: recipe.target,
         notes: notesOf(recipe),
+        ...(picture ? { picturePath: this.store.pathOf(picture) } : {}),
         byHand: {
           boxes: recipe.marked.boxes,
           roomTone: recipe.marked.roomToneChoice,

@@ -19,7 +19,7 @@ interface Use {
   sha256: string;
   titleId: string;
   name: string;
-  kind: 'source' | 'delivery';
+  kind: 'source' | 'delivery' | 'cover';
   /** The item that it was delivered for. */
   itemId?: string;
   /** Whether a recipe makes it again. */
@@ -116,7 +116,7 @@ export class StorageService {
     for (const ending of ['.survey', '.wav'] as const) await this.store.discard(this.store.derivedPath(sha256, ending));
   }
 
-  /** Every file that a recording, an item or one of its earlier attempts needs. */
+  /** Every file that a recording, an item, one of its earlier attempts or a cover needs. */
   private async uses(): Promise<Use[]> {
     const recordings = await this.database
       .of(RecordingEntity)
@@ -141,11 +141,27 @@ export class StorageService {
       .where('NOT attempt.cleared');
     const found = [...(await current.getRawMany<Delivery>()), ...(await earlier.getRawMany<Delivery>())];
     return [
+      ...(await this.covers()),
       ...recordings.map(
         ({ sha256, titleId, name }): Use => ({ sha256, titleId, name, kind: 'source', clearable: false }),
       ),
       ...found.map((one): Use => ({ ...one, kind: 'delivery', clearable: one.clearable === 1 })),
     ];
+  }
+
+  /** Those that titles have, and those that recipes call for. */
+  private async covers(): Promise<Use[]> {
+    const titles = await this.database.of(TitleEntity).find({ select: { id: true, cover: true } });
+    const recipes = await this.database
+      .of(RunItemEntity)
+      .createQueryBuilder('item')
+      .innerJoin(RunEntity, 'run', 'run.id = item.runId')
+      .select('DISTINCT run.titleId', 'titleId')
+      .addSelect(`json_extract(item.recipe, '$.notes.picture.sha256')`, 'sha256')
+      .where(`json_extract(item.recipe, '$.notes.picture.sha256') IS NOT NULL`)
+      .getRawMany<{ titleId: string; sha256: string }>();
+    const own = titles.flatMap(({ id, cover }) => (cover ? [{ titleId: id, sha256: cover.sha256 }] : []));
+    return [...own, ...recipes].map((one): Use => ({ ...one, name: 'cover', kind: 'cover', clearable: false }));
   }
 
   private async sizes(): Promise<Map<string, { bytes: number; changedMs: number }>> {

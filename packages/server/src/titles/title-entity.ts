@@ -21,6 +21,9 @@ export class TitleEntity {
   @Column({ type: 'simple-json', nullable: true })
   inbox!: Title['inbox'];
 
+  @Column({ type: 'simple-json', nullable: true })
+  cover!: Title['cover'];
+
   @Column({ type: 'text' })
   createdAt!: string;
 }

@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto';
+import { readFile } from 'node:fs/promises';
 import { setPriority } from 'node:os';
 import { join } from 'node:path';
 import { parentPort, workerData } from 'node:worker_threads';
@@ -8,6 +9,8 @@ import {
   type AudioFile,
   DiskSpool,
   openAudio,
+  type Picture,
+  pictureFrom,
   renderFile,
   SurveyReader,
   spectrogramOf,
@@ -45,10 +48,17 @@ async function doJob(job: Job, signal: AbortSignal): Promise<JobEnd> {
   if (job.type === 'measure') return { type: 'measured', ...(await surveyAudio({ ...job, signal, progress })) };
   if (job.type === 'ledger') return account(job, signal);
   if (job.type !== 'render') return look(job);
-  const { path, steps, ...rest } = job;
-  const result = await renderFile({ ...rest, sourcePath: path, chain: configureChain(steps), signal, progress });
+  const { path, steps, picturePath, ...rest } = job;
+  const notes = { ...job.notes, ...(picturePath === undefined ? {} : { picture: await readPicture(picturePath) }) };
+  const result = await renderFile({ ...rest, notes, sourcePath: path, chain: configureChain(steps), signal, progress });
   const { after, overview, findings, verdict, limits, copied } = result;
   return { type: 'rendered', after, overview, findings, verdict: verdict!, limits, copied };
+}
+
+async function readPicture(path: string): Promise<Picture> {
+  const picture = pictureFrom(await readFile(path).catch(() => new Uint8Array()));
+  if (!picture) throw new TonosError('no-cover', 'The cover of the title is gone from the store: give it again.');
+  return picture;
 }
 
 /** The interim rows are told after so much work: enough to see figures come, seldom enough to cost nothing. */

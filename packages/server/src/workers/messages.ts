@@ -23,6 +23,8 @@ export interface RenderJob {
   /** What people marked in the recording. */
   byHand: MarkedByHand;
   notes: DeliveryNotes;
+  /** The file of the picture that goes into the notes. */
+  picturePath?: string;
   outputPath: string;
   spoolFolder: string;
   pictures: { surveyPath: string; copyPath: string };

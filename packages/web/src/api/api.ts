@@ -49,6 +49,19 @@ export const api = createApi({
       query: ({ id, ...body }) => ({ url: `titles/${id}`, method: 'PATCH', body }),
       invalidatesTags: ['Titles'],
     }),
+    setCover: build.mutation<Title, { id: string; file: File }>({
+      query: ({ id, file }) => ({
+        url: `titles/${id}/cover`,
+        method: 'PUT',
+        body: file,
+        headers: { 'content-type': file.type },
+      }),
+      invalidatesTags: ['Titles'],
+    }),
+    removeCover: build.mutation<void, string>({
+      query: (id) => ({ url: `titles/${id}/cover`, method: 'DELETE' }),
+      invalidatesTags: ['Titles'],
+    }),
     addTitle: build.mutation<Title, NewTitle>({
       query: (body) => ({ url: 'titles', method: 'POST', body }),
       invalidatesTags: ['Titles'],

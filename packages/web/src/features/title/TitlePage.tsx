@@ -9,6 +9,7 @@ import { Page } from '../../ui/Page.tsx';
 import { Trouble } from '../../ui/Trouble.tsx';
 import { clock, moment } from '../../ui/time.ts';
 import { ChosenBar } from './ChosenBar.tsx';
+import { Cover } from './Cover.tsx';
 import { OrderMenu } from './OrderMenu.tsx';
 import { RecordingTable } from './RecordingTable.tsx';
 import { ServerFolder } from './ServerFolder.tsx';
@@ -67,6 +68,7 @@ export function TitlePage() {
   return (
     <Page
       title={title?.name ?? '\u00a0'}
+      picture={title && <Cover title={title} />}
       about={
         title &&
         `${title.kind} \u00b7 ${count} ${count === 1 ? 'recording' : 'recordings'} \u00b7 ${clock(title.totalSeconds)} in all`
