@@ -1,0 +1,96 @@
+import { configureStore } from '@reduxjs/toolkit';
+import type { Recording, RunItem, RunSummary } from '@tonos/contract';
+import type { AppDispatch } from '../app/store.ts';
+import { api } from './api.ts';
+import { progressSlice } from './progress-slice.ts';
+import { take } from './take-event.ts';
+
+const recording = (id: string, status: Recording['status'], more: Partial<Recording> = {}) =>
+  ({ id, titleId: 't', status, trashedAt: null, ...more }) as Recording;
+
+/** Answers wait until they are let go: what is on its way can be overtaken. */
+let letGo: ((body: unknown) => void)[];
+const realFetch = globalThis.fetch;
+const realRequest = globalThis.Request;
+beforeEach(() => {
+  letGo = [];
+  // addresses of a page have no host
+  globalThis.Request = class extends realRequest {
+    constructor(input: string, init?: RequestInit) {
+      super(new URL(input, 'http://127.0.0.1'), init);
+    }
+  } as typeof Request;
+  globalThis.fetch = () =>
+    new Promise((resolve) => {
+      letGo.push((body) => resolve(Response.json(body)));
+    });
+});
+afterEach(() => {
+  globalThis.fetch = realFetch;
+  globalThis.Request = realRequest;
+});
+
+function opened() {
+  const store = configureStore({
+    reducer: { [api.reducerPath]: api.reducer, progress: progressSlice.reducer },
+    middleware: (defaults) => defaults().concat(api.middleware),
+  });
+  const dispatch = store.dispatch as unknown as AppDispatch;
+  const asked = async () => {
+    while (!letGo.length) await new Promise((resolve) => setTimeout(resolve, 1));
+    return letGo.shift()!;
+  };
+  return { dispatch, asked, known: () => store.getState() as never };
+}
+
+it('puts what is told in place of what was known, adds what is new, and lets go what lies in the trash', async () => {
+  const { dispatch, asked, known } = opened();
+  const query = dispatch(api.endpoints.recordings.initiate('t'));
+  (await asked())([recording('a', 'measuring'), recording('b', 'ready')]);
+  await query;
+  take({ type: 'recording', recording: recording('a', 'ready') }, dispatch);
+  take({ type: 'recording', recording: recording('c', 'measuring') }, dispatch);
+  take({ type: 'recording', recording: recording('b', 'ready', { trashedAt: 'now' }) }, dispatch);
+  const { data } = api.endpoints.recordings.select('t')(known());
+  expect(data!.map(({ id, status }) => [id, status])).toEqual([
+    ['a', 'ready'],
+    ['c', 'measuring'],
+  ]);
+});
+
+it('holds on to what is told while an answer that is older is on its way', async () => {
+  const { dispatch, asked, known } = opened();
+  const query = dispatch(api.endpoints.recordings.initiate('t'));
+  const answer = await asked();
+  take({ type: 'recording', recording: recording('a', 'ready') }, dispatch);
+  answer([recording('a', 'measuring')]); // read before the event, arrived behind it
+  await query;
+  await Promise.resolve();
+  expect(api.endpoints.recordings.select('t')(known()).data).toMatchObject([{ id: 'a', status: 'ready' }]);
+});
+
+it('keeps a run and its items, and the list of runs, as they stand', async () => {
+  const { dispatch, asked, known } = opened();
+  const item = (status: string) => ({ id: 'i', runId: 'r', status }) as RunItem;
+  const run = (status: string) => ({ id: 'r', status }) as RunSummary;
+  const [one, all] = [dispatch(api.endpoints.run.initiate('r')), dispatch(api.endpoints.runs.initiate(undefined))];
+  (await asked())({ ...run('queued'), items: [item('queued')] });
+  (await asked())([]);
+  await Promise.all([one, all]);
+  take({ type: 'run', run: run('working') }, dispatch);
+  take({ type: 'item', item: item('within') }, dispatch);
+  expect(api.endpoints.run.select('r')(known()).data).toMatchObject({
+    status: 'working',
+    items: [{ status: 'within' }],
+  });
+  expect(api.endpoints.runs.select(undefined)(known()).data).toMatchObject([{ id: 'r', status: 'working' }]);
+});
+
+it('follows progress until the thing is settled', () => {
+  const { dispatch, known } = opened();
+  const progress = () => (known() as { progress: Record<string, unknown> }).progress;
+  take({ type: 'item-progress', runId: 'r', itemId: 'i', share: 0.5, stage: 'chain', secondsLeft: 3 }, dispatch);
+  expect(progress()).toEqual({ i: { share: 0.5, stage: 'chain', secondsLeft: 3 } });
+  take({ type: 'item', item: { id: 'i', runId: 'r', status: 'within' } as RunItem }, dispatch);
+  expect(progress()).toEqual({});
+});
