@@ -2,7 +2,9 @@ import { execFileSync } from 'node:child_process';
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Command } from './cpu.ts';
-import { type Suite, tonos } from './suite.ts';
+import { type Suite, tonos, tonosWatched } from './suite.ts';
+
+const ROUNDS = 3;
 
 const hasFfmpeg = (): boolean => {
   try {
@@ -32,6 +34,19 @@ const VOICE_CHAIN = [
 const VOICE_GRAPH =
   'highpass=f=80:p=2,highpass=f=80:p=2,equalizer=f=240:t=q:w=1:g=-3,equalizer=f=800:t=q:w=1.2:g=-1.5,equalizer=f=3500:t=q:w=0.9:g=2,treble=f=9000:t=q:w=0.7:g=2,acompressor=threshold=0.063:ratio=3:attack=10:release=120,deesser,alimiter=limit=0.89:level=0';
 
+const LONG_CHAIN = [
+  step('dc-removal'),
+  step('high-pass', { frequencyHz: 80 }),
+  step('hum-removal', { mainsHz: 50 }),
+  step('noise-reduction'),
+  step('plosive-removal'),
+  ...VOICE_CHAIN.slice(1, 4),
+  step('leveller'),
+  step('limiter'),
+];
+const HUM_GRAPH = Array.from({ length: 12 }, (_, i) => `bandreject=f=${50 * (i + 1)}:t=h:w=2`).join(',');
+const LONG_GRAPH = `highpass=f=5:p=1,highpass=f=80:p=2,highpass=f=80:p=2,${HUM_GRAPH},afftdn=nr=12,highpass=f=60:p=2,${VOICE_GRAPH.split(',').slice(2, -1).join(',')},dynaudnorm,alimiter=limit=0.89:level=0`;
+
 interface Place {
   path: string;
   seconds: number;
@@ -52,6 +67,7 @@ function render(name: string, work: string, { path, folder, seconds }: Place, st
   const theirs = join(folder, 'theirs.wav');
   return {
     name,
+    rounds: ROUNDS,
     work: `${work}, measured before and after, ${seconds / 60} minutes of mono at 48 kHz, WAV to WAV`,
     ours: {
       name: 'tonos render',
@@ -70,5 +86,29 @@ export function chainSuites(place: Place): Suite[] {
   return [
     render('voice chain', 'high-pass, four bands, compressor, de-esser, limiter', place, VOICE_CHAIN, VOICE_GRAPH),
     render('noise reduction', 'learned and applied', place, [step('noise-reduction')], 'afftdn=nr=12'),
+  ];
+}
+
+/** A long file through ten steps to a delivery, where memory counts as much as time. */
+export function longSuites({ path, seconds, folder }: Place): Suite[] {
+  if (!hasFfmpeg()) return [];
+  const chain = join(folder, 'long.json');
+  writeFileSync(chain, JSON.stringify({ format: 'tonos.chain/1', name: 'long', steps: LONG_CHAIN }));
+  const peakFile = join(folder, 'peak');
+  const out = ['--chain', chain, '--target', 'Podcast, mono', '--out', join(folder, 'ours')];
+  const theirs = join(folder, 'theirs.mp3');
+  const encode = ['-af', `${LONG_GRAPH},aresample=44100`, '-c:a', 'libmp3lame', '-b:a', '64k', theirs];
+  return [
+    {
+      name: 'ten steps to MP3',
+      rounds: 1,
+      work: `${seconds / 3600} hours of mono at 48 kHz, landed on the target "Podcast, mono", measured before and after`,
+      ours: { name: 'tonos render', commands: [tonosWatched(peakFile, 'render', path, ...out)] },
+      peer: {
+        name: 'ffmpeg with libmp3lame and two ebur128=peak=true passes',
+        commands: [ebur128(path), ffmpeg('-i', path, ...encode), ebur128(theirs)],
+      },
+      peakFile,
+    },
   ];
 }

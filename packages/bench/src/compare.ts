@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import { cpuSeconds } from './cpu.ts';
 import type { Suite } from './suite.ts';
 
@@ -10,10 +11,11 @@ export interface Comparison {
   ratio: number;
   /** Smallest and largest of the rounds. */
   spread: [number, number];
+  peakBytes?: number;
 }
 
 /** Both take turns, so that a machine that grows busy slows both. */
-export function compare({ name, work, ours, peer }: Suite, rounds: number): Comparison {
+export function compare({ name, work, ours, peer, rounds, peakFile }: Suite): Comparison {
   const total = ({ commands }: Suite['ours']) => commands.reduce((sum, command) => sum + cpuSeconds(command), 0);
   const ratios = Array.from({ length: rounds }, () => {
     const own = total(ours);
@@ -26,5 +28,6 @@ export function compare({ name, work, ours, peer }: Suite, rounds: number): Comp
     peer: peer.name,
     ratio: ratios[Math.floor(ratios.length / 2)],
     spread: [ratios[0], ratios.at(-1)!],
+    ...(peakFile ? { peakBytes: Number(readFileSync(peakFile, 'utf8')) } : {}),
   };
 }

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import type { Block } from '@tonos/core';
 import { babble, mixed, noise } from '@tonos/core/testing';
 import { ByteWriter, writeWav } from '@tonos/formats';
-import { chainSuites } from './chain-suites.ts';
+import { chainSuites, longSuites } from './chain-suites.ts';
 import { type Comparison, compare } from './compare.ts';
 import { meterSuite } from './meter-suite.ts';
 import { report, speedTable, writeInto } from './report.ts';
@@ -20,11 +20,14 @@ async function writeVoice(path: string, voice: Block, bitDepth: 16 | 24, times: 
   await bytes.close();
 }
 
-/** `npm run bench`: how fast we are, as a ratio to a peer in the same run. With `--write` the figures go into docs/standards.md. */
-const ROUNDS = 3;
+/**
+ * `npm run bench`: how fast we are, as a ratio to a peer in the same run. With
+ * `--write` the figures go into docs/standards.md; `--long` adds three hours through ten steps, which takes half an hour.
+ */
 const SECONDS = 60;
 const METER_MINUTES = 20;
 const RENDER_MINUTES = 10;
+const LONG_MINUTES = 180;
 const RATE = 48000;
 const STEP_SECONDS = 20;
 const STANDARDS = join(import.meta.dirname, '../../../docs/standards.md');
@@ -42,12 +45,19 @@ try {
   const mono = join(folder, 'mono.wav');
   await writeVoice(mono, [voice], 24, RENDER_MINUTES);
   const meter = meterSuite(stereo, headerBytes, METER_MINUTES * SECONDS, folder);
-  const suites = [...(meter ? [meter] : []), ...chainSuites({ path: mono, seconds: RENDER_MINUTES * SECONDS, folder })];
+  const wantsLong = process.argv.includes('--long');
+  const long = join(folder, 'long.wav');
+  if (wantsLong) await writeVoice(long, [voice], 24, LONG_MINUTES);
+  const suites = [
+    ...(meter ? [meter] : []),
+    ...chainSuites({ path: mono, seconds: RENDER_MINUTES * SECONDS, folder }),
+    ...(wantsLong ? longSuites({ path: long, seconds: LONG_MINUTES * SECONDS, folder }) : []),
+  ];
   if (suites.length < 3)
     console.error('A peer is missing: install a C compiler and Debian\u2019s packages "libebur128-dev" and "ffmpeg".');
   const comparisons: Comparison[] = [];
   for (const suite of suites) {
-    comparisons.push(compare(suite, ROUNDS));
+    comparisons.push(compare(suite));
     console.log(report(comparisons.slice(-1)));
   }
   const speeds = await stepSpeeds([voice.subarray(0, STEP_SECONDS * RATE)], RATE);

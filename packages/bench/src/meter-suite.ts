@@ -2,6 +2,7 @@ import { execFileSync } from 'node:child_process';
 import { join } from 'node:path';
 import { type Suite, tonos } from './suite.ts';
 
+const ROUNDS = 3;
 const SOURCE = join(import.meta.dirname, '../peer/loudness.c');
 
 /**
@@ -19,6 +20,7 @@ export function meterSuite(path: string, headerBytes: number, seconds: number, f
   return {
     name: 'meter',
     work: `every measure of ${seconds / 60} minutes of stereo at 48 kHz`,
+    rounds: ROUNDS,
     ours: { name: 'tonos measure', commands: [tonos('measure', path)] },
     peer: {
       name: 'libebur128 (I, LRA, true peak)',

@@ -7,8 +7,8 @@ import type { StepSpeed } from './step-speeds.ts';
 export function report(comparisons: readonly Comparison[]): string {
   return comparisons
     .map(
-      ({ name, work, ours, peer, ratio, spread: [low, high] }) =>
-        `${name}: ${ratio.toFixed(2)} x the speed of ${peer} (${low.toFixed(2)} to ${high.toFixed(2)}; ${ours}, ${work})`,
+      ({ name, work, ours, peer, ratio, spread: [low, high], peakBytes }) =>
+        `${name}: ${ratio.toFixed(2)} x the speed of ${peer} (${low.toFixed(2)} to ${high.toFixed(2)}; ${ours}, ${work})${peakBytes ? `; peak memory ${Math.round(peakBytes / 1e6)} MB` : ''}`,
     )
     .join('\n');
 }

@@ -7,6 +7,10 @@ export interface Suite {
   work: string;
   ours: Contestant;
   peer: Contestant;
+  /** How often both take turns; a long work needs no repetition. */
+  rounds: number;
+  /** Where ours leaves the most memory that it held, in bytes. */
+  peakFile?: string;
 }
 
 interface Contestant {
@@ -21,3 +25,10 @@ export const tonos = (...args: string[]): Command => [
   new URL('../../cli/bin/tonos.mjs', import.meta.url).pathname,
   ...args,
 ];
+
+/** The same, leaving the most memory that it held in a file. */
+export const tonosWatched = (peakFile: string, ...args: string[]): Command => {
+  const [node, ...rest] = tonos(...args);
+  const hook = `import{writeFileSync}from"node:fs";process.on("exit",()=>writeFileSync(${JSON.stringify(peakFile)},String(1024*process.resourceUsage().maxRSS)))`;
+  return [node, '--import', `data:text/javascript,${encodeURIComponent(hook)}`, ...rest];
+};
