@@ -279,3 +279,32 @@ describe('RealFft', () => {
     expect(() => new RealFft(1000)).toThrow('power of two');
   });
 });
+
+describe('prediction, by its definitions', () => {
+  it.each([
+    [40, 16],
+    [401, 34],
+    [1000, 7],
+  ])('of %d samples, order %d', (length, order) => {
+    const kernel = kernels();
+    const samples = Float64Array.from(spread(length));
+    const lags = (order + 4) & ~3;
+    const at = roomFor(2 * (length + lags + 2));
+    const out = roomFor(2 * (length + 4));
+    kernel.f64.set(samples, at >> 3);
+    kernel.f64.fill(0, (at >> 3) + length, (at >> 3) + length + lags + 1);
+    kernel.autocorrelation(at, length, lags, out);
+    for (let lag = 0; lag <= order; lag++) {
+      const sum = samples.reduce((all, x, n) => all + (n < lag ? 0 : x * samples[n - lag]), 0);
+      expect(kernel.f64[(out >> 3) + lag]).toBeCloseTo(sum, 10);
+    }
+    const a = Float64Array.from(spread(order + 1, 5));
+    const coefficients = roomFor(2 * (order + 1));
+    kernel.f64.set(a, coefficients >> 3);
+    kernel.predictionErrors(at + 8 * order, length - order, coefficients, order, out);
+    for (let n = order; n < length; n++) {
+      const sum = a.reduce((all, one, k) => all + one * samples[n - k], 0);
+      expect(kernel.f64[(out >> 3) + n - order]).toBeCloseTo(Math.abs(sum), 10);
+    }
+  });
+});

@@ -50,6 +50,8 @@ interface Exports {
   interpolate(samples: number, frames: number, rows: number, taps: number, factor: number, out: number): void;
   decimate(values: number, count: number, factor: number, taps: number, length: number, out: number): void;
   saturated(values: number, count: number, drive: number, bias: number, slope: number): void;
+  autocorrelation(samples: number, count: number, lags: number, out: number): void;
+  predictionErrors(samples: number, count: number, coefficients: number, order: number, out: number): void;
   logarithms(numbers: number, count: number): void;
   exponentials(numbers: number, count: number): void;
   powers(re: number, im: number, bins: number, out: number): void;

@@ -1,15 +1,24 @@
+import { kernels, once, roomFor } from '@tonos/kernels';
+
+/** More than a tenth of a second at 192 kHz, and more than the order there. */
+const MOST_SAMPLES = 32768;
+const MOST_ORDER = 512;
+const FLOATS = 2; // of 32 bits in one of 64
+
+const room = once(() => ({
+  kernel: kernels(),
+  samples: roomFor(FLOATS * (MOST_SAMPLES + MOST_ORDER)),
+  sums: roomFor(FLOATS * MOST_ORDER),
+  coefficients: roomFor(FLOATS * MOST_ORDER),
+  out: roomFor(FLOATS * (MOST_SAMPLES + 4)),
+}));
+
 /**
  * A short stretch of sound as what can be foretold of each sample from those before it: x[n] = -sum a[k] x[n - k] + e[n].
  * Coefficients by the autocorrelation method and Levinson's recursion; a[0] = 1.
  */
 export function predictor(samples: Float64Array, order: number): Float64Array {
-  const n = samples.length;
-  const r = new Float64Array(order + 1);
-  for (let lag = 0; lag <= order; lag++) {
-    let sum = 0;
-    for (let i = lag; i < n; i++) sum += samples[i] * samples[i - lag];
-    r[lag] = sum;
-  }
+  const r = autocorrelation(samples, order);
   const a = new Float64Array(order + 1);
   a[0] = 1;
   // a breath of white noise keeps tones and silence solvable
@@ -28,16 +37,29 @@ export function predictor(samples: Float64Array, order: number): Float64Array {
   return a;
 }
 
-/** e[n] for n from the order on; 0 before. */
-export function residual(samples: Float64Array, a: Float64Array): Float64Array {
-  const e = new Float64Array(samples.length);
+/** r[lag] = sum x[n] x[n - lag], for lags up to the order. */
+function autocorrelation(samples: Float64Array, order: number): Float64Array {
+  const { kernel, samples: at, sums } = room();
+  const { f64 } = kernel;
+  const lags = (order + 4) & ~3;
+  f64.set(samples, at >> 3);
+  f64.fill(0, (at >> 3) + samples.length, (at >> 3) + samples.length + lags + 1);
+  kernel.autocorrelation(at, samples.length, lags, sums);
+  return f64.slice(sums >> 3, (sums >> 3) + order + 1);
+}
+
+/** |e[n]| for n from the order on; 0 before. */
+export function predictionErrors(samples: Float64Array, a: Float64Array): Float64Array {
+  const { kernel, samples: at, coefficients, out } = room();
+  const { f64 } = kernel;
   const order = a.length - 1;
-  for (let i = order; i < samples.length; i++) {
-    let sum = samples[i];
-    for (let k = 1; k <= order; k++) sum += a[k] * samples[i - k];
-    e[i] = sum;
-  }
-  return e;
+  const count = Math.max(0, samples.length - order);
+  f64.set(samples, at >> 3);
+  f64.set(a, coefficients >> 3);
+  kernel.predictionErrors(at + 8 * order, count, coefficients, order, out);
+  const errors = new Float64Array(samples.length);
+  errors.set(f64.subarray(out >> 3, (out >> 3) + count), order);
+  return errors;
 }
 
 /**

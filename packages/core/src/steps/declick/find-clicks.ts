@@ -1,3 +1,5 @@
+import { middleOf } from '../../dsp/middle-of.ts';
+
 /** Where clicks stand in a residual: far over its usual size, and far over every other peak nearby. */
 
 export interface ClickLimits {
@@ -16,11 +18,9 @@ export interface Click {
   to: number;
 }
 
-/** Clicks that begin in `from` to `to` of the residual, which is read `near` frames beyond on either side. */
-export function findClicks(residual: Float64Array, from: number, to: number, limits: ClickLimits): Click[] {
-  const sizes = residual.map(Math.abs);
-  const sorted = sizes.slice().sort();
-  const median = sorted[sorted.length >> 1] + 1e-9;
+/** Clicks that begin in `from` to `to` of a residual, whose sizes are read `near` frames beyond on either side. */
+export function findClicks(sizes: Float64Array, from: number, to: number, limits: ClickLimits): Click[] {
+  const median = middleOf(sizes.slice()) + 1e-9;
   const threshold = median * limits.overMedian;
   const clicks: Click[] = [];
   for (let i = from; i < to; i++) {

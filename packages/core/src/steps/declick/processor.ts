@@ -1,4 +1,4 @@
-import { interpolate, predictor, residual } from '../../dsp/autoregression.ts';
+import { interpolate, predictionErrors, predictor } from '../../dsp/autoregression.ts';
 import { StretchRepair } from '../../dsp/stretch-repair.ts';
 import { type Block, millisecondsToFrames, type SignalFormat } from '../../signal/signal.ts';
 import type { Processor } from '../step.ts';
@@ -62,7 +62,7 @@ export class DeclickProcessor implements Processor<DeclickSettings> {
 
   private repair(seen: Float64Array, from: number, to: number): undefined {
     if (seen.every((x) => x === 0)) return;
-    const clicks = findClicks(residual(seen, predictor(seen, this.order)), from, to, this.limits);
+    const clicks = findClicks(predictionErrors(seen, predictor(seen, this.order)), from, to, this.limits);
     if (!clicks.length) return;
     this.found += clicks.length;
     const marked = clicks.map(({ from: first, to: end }) =>
