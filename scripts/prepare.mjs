@@ -41,6 +41,7 @@ export function build() {
         'packages/server',
         'packages/cli',
       ]);
+      run(process.execPath, [at('scripts/bundle-command.mjs')]);
       run(bin('vite'), ['build', '--logLevel', 'warn'], { cwd: at('packages/web') });
     },
   );

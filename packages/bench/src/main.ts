@@ -38,6 +38,7 @@ try {
   execFileSync(process.execPath, [join(import.meta.dirname, '../../../node_modules/typescript/bin/tsc'), '-b'], {
     cwd: join(import.meta.dirname, '../../cli'),
   });
+  execFileSync(process.execPath, [join(import.meta.dirname, '../../../scripts/bundle-command.mjs')]);
   const stereo = join(folder, 'stereo.wav');
   const voice = mixed(babble(SECONDS, RATE), noise(0.0005, SECONDS, RATE)).map((x) => 0.4 * x);
   await writeVoice(stereo, [voice, voice], 16, METER_MINUTES);

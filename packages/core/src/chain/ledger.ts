@@ -81,8 +81,8 @@ class RowMeter {
 const NO_FIGURES = ledgerFigures(() => null);
 
 export interface LedgerSurroundings extends RunSurroundings {
-  /** Told now and then: what is known by now of the rows that have heard something, and the share of the work that is done. */
-  interim?: (ledger: Ledger, share: number) => void;
+  /** Called now and then: what is known by now of the rows that have heard something, if asked, and the share of the work that is done. */
+  interim?: (known: () => Ledger, share: number) => void;
   /** How many frames lie between two tellings. */
   interimFrames?: number;
   /** Frames of the source, for the share. */
@@ -127,7 +127,7 @@ export async function measureLedger(
         surroundings.progress?.(count, pass, passes);
         if (done - told < interimFrames) return;
         told = done;
-        interim?.(state(), Math.min(1, done / (frames * passes)));
+        interim?.(state, Math.min(1, done / (frames * passes)));
       },
     },
     given,

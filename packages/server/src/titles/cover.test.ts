@@ -35,7 +35,7 @@ function picture(width: number, grey: number): Buffer {
 const put = async (bytes: Buffer | string, type = 'image/png') => {
   const response = await fetch(`${server.origin}/api/titles/${title.id}/cover`, {
     method: 'PUT',
-    body: bytes,
+    body: typeof bytes === 'string' ? bytes : new Uint8Array(bytes),
     headers: { 'content-type': type },
   });
   return { status: response.status, body: (await response.json()) as Title & { code?: string } };

@@ -78,7 +78,7 @@ async function account(job: LedgerJob, signal: AbortSignal): Promise<JobEnd> {
         signal,
         frames: job.frames,
         interimFrames: INTERIM_SECONDS * audio.format.sampleRateHz,
-        interim: (rows, share) => say({ type: 'progress', share, stage: 'ledger', ledger: rows }),
+        interim: (known, share) => say({ type: 'progress', share, stage: 'ledger', ledger: known() }),
       },
     );
     return { type: 'accounted', ledger, reports };

@@ -18,7 +18,8 @@ const RELEASE_SECONDS = 0.03;
 const LEAST_POWER = 1e-8;
 /** The band's stop edge, as a share of its frequency: what lies lower does not change. */
 const STOP_SHARE = 0.8;
-const ATTENUATION_DB = 80;
+/** Of what lies lower, so little at most is taken away. */
+const ATTENUATION_DB = 66;
 
 /**
  * out = x - (1 - g) band(x), the band cut by a linear-phase high-pass: under it nothing is added or taken, whatever g does. The gain
@@ -87,12 +88,15 @@ export class DeEsserProcessor implements Processor<DeEsserSettings> {
     });
     this.wait.whole.process(wholes);
     this.wait.band.process(bands);
+    const idle = shares.subarray(0, frames).every((share) => share === 0);
     block.forEach((channel, c) => {
-      for (const [part, whole, band, share] of cut(
-        [channel, wholes[c], bands[c], shares.subarray(0, frames)],
-        MOST_FRAMES,
-      ))
-        takeAway(part, whole, band, share);
+      if (idle) channel.set(wholes[c]);
+      else
+        for (const [part, whole, band, share] of cut(
+          [channel, wholes[c], bands[c], shares.subarray(0, frames)],
+          MOST_FRAMES,
+        ))
+          takeAway(part, whole, band, share);
     });
   }
 

@@ -1,6 +1,6 @@
 import { Combobox, TextInput, useCombobox } from '@mantine/core';
 import { stepOfKind } from '@tonos/core';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import { api } from '../../api/api.ts';
 import { findKinds, findPresets } from '../../steps/step-catalogue.ts';
 import classes from './AddStep.module.css';
@@ -15,7 +15,7 @@ interface AddStepProps {
 const PRESET = 'preset ';
 
 /** Adds a step by what one wants of it: "hiss", "too sharp", "uneven". */
-export function AddStep({ inputRef, onAdd }: AddStepProps) {
+export const AddStep = memo(function AddStep({ inputRef, onAdd }: AddStepProps) {
   const combobox = useCombobox({ onDropdownClose: () => combobox.resetSelectedOption() });
   const [typed, setTyped] = useState('');
   const found = findKinds(typed);
@@ -77,4 +77,4 @@ export function AddStep({ inputRef, onAdd }: AddStepProps) {
       </Combobox.Dropdown>
     </Combobox>
   );
-}
+});

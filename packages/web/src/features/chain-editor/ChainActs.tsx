@@ -1,6 +1,7 @@
 import { ActionIcon, Button, Tooltip } from '@mantine/core';
 import { IconArrowBackUp, IconArrowForwardUp } from '@tabler/icons-react';
 import type { Chain } from '@tonos/contract';
+import { memo } from 'react';
 import { useAppDispatch } from '../../app/store.ts';
 import { ChainMenu } from './ChainMenu.tsx';
 import { chainEditorSlice, type EditedChain } from './chain-slice.ts';
@@ -15,7 +16,12 @@ interface ChainActsProps {
 }
 
 /** Undo and redo, back to the revision, keep as the next one, and what is done to the chain as a whole. */
-export function ChainActs({ chain, edited: { present: steps, past, future }, changed, onKeep }: ChainActsProps) {
+export const ChainActs = memo(function ChainActs({
+  chain,
+  edited: { present: steps, past, future },
+  changed,
+  onKeep,
+}: ChainActsProps) {
   const dispatch = useAppDispatch();
   const chainId = chain.id;
   return (
@@ -53,4 +59,4 @@ export function ChainActs({ chain, edited: { present: steps, past, future }, cha
       </Button>
     </>
   );
-}
+});

@@ -13,7 +13,7 @@ import { useDisclosure } from '@mantine/hooks';
 import { IconPlayerPauseFilled, IconPlayerPlayFilled } from '@tabler/icons-react';
 import type { Chain } from '@tonos/contract';
 import { forecast, type LedgerFigures, type OrderAdvice, orderAdvice } from '@tonos/core';
-import { useRef, useState } from 'react';
+import { useDeferredValue, useMemo, useRef, useState } from 'react';
 import { useParams } from 'react-router';
 import { api } from '../../api/api.ts';
 import { useAppDispatch } from '../../app/store.ts';
@@ -22,6 +22,7 @@ import { usePlaceSteps, useRecall } from '../../thumb-index/index.ts';
 import { say, sayError } from '../../ui/notify.ts';
 import { Page } from '../../ui/Page.tsx';
 import { Trouble } from '../../ui/Trouble.tsx';
+import { useLatest } from '../../ui/use-latest.ts';
 import { AddStep } from './AddStep.tsx';
 import { ChainActs } from './ChainActs.tsx';
 import classes from './ChainPage.module.css';
@@ -47,6 +48,8 @@ import { useStepClipboard } from './use-step-clipboard.ts';
 
 const { added, inserted, edited: editedStep, moved, removed, replaced, rebased } = chainEditorSlice.actions;
 
+const NO_ADVICE: readonly OrderAdvice[] = [];
+
 /** A chain as a ledger: its steps in order, each with its settings; kept as numbered revisions. */
 export function ChainPage() {
   const { id = '' } = useParams();
@@ -60,6 +63,12 @@ export function ChainPage() {
     );
   if (!chain || !edited) return <Page title={'\u00a0'}>{null}</Page>;
   return <ChainLedger chain={chain} edited={edited} />;
+}
+
+/** The same array for as long as it holds the same. */
+function useSameList(list: string[]): string[] {
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what it holds is what counts
+  return useMemo(() => list, [list.join()]);
 }
 
 function ChainLedger({ chain, edited }: { chain: Chain; edited: EditedChain }) {
@@ -106,17 +115,17 @@ function ChainLedger({ chain, edited }: { chain: Chain; edited: EditedChain }) {
     }
   });
 
-  const add = (kind: string, settings: Record<string, unknown> = {}) => {
+  const add = useLatest((kind: string, settings: Record<string, unknown> = {}) => {
     const at = current ? steps.findIndex(({ id }) => id === current) + 1 : steps.length;
     const action = added({ chainId, kind, at, settings: { ...defaultsOf(settingsOf(kind)), ...settings } });
     dispatch(action);
     setCurrent(action.payload.id);
     setOpened(action.payload.id);
-  };
+  });
   const drop = ({ active, over }: DragEndEvent) => {
     if (over) dispatch(moved({ chainId, id: String(active.id), to: steps.findIndex(({ id }) => id === over.id) }));
   };
-  const keep = async (note: string, author: string) => {
+  const keep = useLatest(async (note: string, author: string) => {
     const { data, error } = await keepRevision({ id: chainId, steps, note, author, basedOn: edited.basedOn });
     if (!data) {
       sayError('No revision was kept', error);
@@ -125,28 +134,36 @@ function ChainLedger({ chain, edited }: { chain: Chain; edited: EditedChain }) {
     dispatch(rebased({ chainId, basedOn: data.revision }));
     keepForm.close();
     say(`Kept as revision ${data.revision}.`);
-  };
-  const take = async (revision: number) => {
+  });
+  const take = useLatest(async (revision: number) => {
     const { data, error } = await askRevision({ id: chainId, revision });
     if (data) dispatch(replaced({ chainId, steps: data.steps }));
     else sayError('The revision was not taken', error);
-  };
+  });
 
   const adviceKey = ({ code, step }: OrderAdvice) => `${code} ${steps[step]?.id}`;
-  const advice = orderAdvice(steps, target).filter((one) => !watched.dismissed.includes(adviceKey(one)));
-  const fix = ({ fix: mend }: OrderAdvice) => {
+  const advised = useMemo(() => orderAdvice(steps, target), [steps, target]);
+  const advice = advised.filter((one) => !watched.dismissed.includes(adviceKey(one)));
+  const dismiss = useLatest((one: OrderAdvice) => {
+    dispatch(exampleSlice.actions.dismissed({ chainId, advice: adviceKey(one) }));
+  });
+  const fix = useLatest(({ fix: mend }: OrderAdvice) => {
     if (mend.act === 'move') dispatch(moved({ chainId, id: steps[mend.from].id, to: mend.to }));
     else if (mend.act === 'remove') dispatch(removed({ chainId, id: steps[mend.at].id }));
     else {
       const { id, settings } = steps[mend.at];
       dispatch(editedStep({ chainId, id, part: { settings: { ...settings, ...mend.settings } }, touched: null }));
     }
-  };
+  });
+  const toggle = useLatest((stepId: string) => setOpened(stepId === opened ? null : stepId));
   const before: (LedgerFigures | undefined)[] = [ledger.source];
   for (const { id } of steps) before.push(ledger.rows[id]?.figures ?? before[before.length - 1]);
   const last = before[before.length - 1];
   const stale = Object.values(ledger.rows).some(({ fresh }) => !fresh);
-  const told = last && target ? forecast(target, last) : undefined;
+  const told = useMemo(() => (last && target ? forecast(target, last) : undefined), [last, target]);
+  // while a point is dragged, the picture comes first
+  const shownActs = useDeferredValue(edited);
+  const ids = useSameList(steps.map(({ id }) => id));
   return (
     <Page
       title={chain.name}
@@ -158,13 +175,13 @@ function ChainLedger({ chain, edited }: { chain: Chain; edited: EditedChain }) {
           {chain.notes && ` \u00b7 ${chain.notes}`}
         </>
       }
-      acts={<ChainActs chain={chain} edited={edited} changed={changed} onKeep={keepForm.open} />}
+      acts={<ChainActs chain={chain} edited={shownActs} changed={changed} onKeep={keepForm.open} />}
     >
       {steps.length === 0 && (
         <p className="empty">No step yet. Type below what you hear, such as “hiss” or “uneven”, and choose a step.</p>
       )}
       <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
-        <SortableContext items={steps} strategy={verticalListSortingStrategy}>
+        <SortableContext items={ids} strategy={verticalListSortingStrategy}>
           <div className={ledgerClasses.heads}>
             <span className={ledgerClasses.first}>Step</span>
             <span className={ledgerClasses.what}>What it does</span>
@@ -196,15 +213,16 @@ function ChainLedger({ chain, edited }: { chain: Chain; edited: EditedChain }) {
                 place={i + 1}
                 current={step.id === current}
                 opened={step.id === opened}
-                advice={advice.filter((one) => one.step === i)}
-                row={ledger.rows[step.id]}
+                advice={advice.some((one) => one.step === i) ? advice.filter((one) => one.step === i) : NO_ADVICE}
+                figures={ledger.rows[step.id]?.figures}
+                fresh={ledger.rows[step.id]?.fresh ?? false}
                 before={before[i]}
                 findings={ledger.findings[step.id]}
                 picture={step.id === opened ? ledger.picture : null}
                 onFix={fix}
-                onDismiss={(one) => dispatch(exampleSlice.actions.dismissed({ chainId, advice: adviceKey(one) }))}
-                onCurrent={() => setCurrent(step.id)}
-                onToggle={() => setOpened(step.id === opened ? null : step.id)}
+                onDismiss={dismiss}
+                onCurrent={setCurrent}
+                onToggle={toggle}
               />
             ))}
           </ol>

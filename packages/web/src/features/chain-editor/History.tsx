@@ -1,5 +1,6 @@
 import { Button } from '@mantine/core';
 import type { Chain } from '@tonos/contract';
+import { memo } from 'react';
 import { moment } from '../../ui/time.ts';
 import classes from './History.module.css';
 
@@ -10,7 +11,7 @@ interface HistoryProps {
 }
 
 /** Every revision with its note. An old one can be taken into the draft; it stays as it is itself. */
-export function History({ chain, onTake, onCompare }: HistoryProps) {
+export const History = memo(function History({ chain, onTake, onCompare }: HistoryProps) {
   return (
     <section className={classes.history} aria-label="Revisions">
       <h2 className={classes.head}>Revisions</h2>
@@ -37,4 +38,4 @@ export function History({ chain, onTake, onCompare }: HistoryProps) {
       </ol>
     </section>
   );
-}
+});

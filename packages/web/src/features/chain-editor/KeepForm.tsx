@@ -1,5 +1,5 @@
 import { Button, Group, Modal, Stack, TextInput } from '@mantine/core';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import { personName, rememberPerson } from '../../ui/person.ts';
 
 interface KeepFormProps {
@@ -9,7 +9,7 @@ interface KeepFormProps {
   onKeep(note: string, author: string): Promise<void>;
 }
 
-export function KeepForm({ opened, number, onClose, onKeep }: KeepFormProps) {
+export const KeepForm = memo(function KeepForm({ opened, number, onClose, onKeep }: KeepFormProps) {
   const [note, setNote] = useState('');
   const [author, setAuthor] = useState(personName);
   const [keeping, setKeeping] = useState(false);
@@ -57,4 +57,4 @@ export function KeepForm({ opened, number, onClose, onKeep }: KeepFormProps) {
       </form>
     </Modal>
   );
-}
+});

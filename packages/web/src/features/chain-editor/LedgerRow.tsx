@@ -10,13 +10,13 @@ import {
   signedFigure,
   stepOfKind,
 } from '@tonos/core';
+import { memo } from 'react';
 import { useAppDispatch } from '../../app/store.ts';
 import { chainEditorSlice, type EditedStep } from './chain-slice.ts';
 import { describeStep } from './describe-step.ts';
 import classes from './LedgerRow.module.css';
 import { FigureCells } from './ledger/FigureCells.tsx';
 import type { StepPicture } from './ledger/messages.ts';
-import type { KnownRow } from './ledger/use-ledger.ts';
 import { StepPanel } from './StepPanel.tsx';
 
 const { edited, removed } = chainEditorSlice.actions;
@@ -29,22 +29,23 @@ interface LedgerRowProps {
   opened: boolean;
   /** What is doubtful about its place. */
   advice: readonly OrderAdvice[];
-  /** Figures after this step, and after the row above. */
-  row: KnownRow | undefined;
+  /** Figures after this step, whether they are of the steps as they are now, and after the row above. */
+  figures: LedgerFigures | undefined;
+  fresh: boolean;
   before: LedgerFigures | undefined;
   findings: Findings | undefined;
   picture: StepPicture | null;
   onFix(advice: OrderAdvice): void;
   onDismiss(advice: OrderAdvice): void;
-  onCurrent(): void;
-  onToggle(): void;
+  onCurrent(id: string): void;
+  onToggle(id: string): void;
 }
 
 const clipsHere = (after: LedgerFigures, before: LedgerFigures | undefined): boolean =>
   (after.samplePeakDbfs ?? -1) > 0 && (before?.samplePeakDbfs ?? -1) <= 0;
 
 /** One step: its place, what it does, on or off, how much of it; its settings below when opened. */
-export function LedgerRow(props: LedgerRowProps) {
+export const LedgerRow = memo(function LedgerRow(props: LedgerRowProps) {
   const {
     chainId,
     step,
@@ -52,7 +53,8 @@ export function LedgerRow(props: LedgerRowProps) {
     current,
     opened,
     advice,
-    row,
+    figures,
+    fresh,
     before,
     findings,
     picture,
@@ -84,8 +86,8 @@ export function LedgerRow(props: LedgerRowProps) {
           id={`step-${id}`}
           className={classes.title}
           aria-expanded={opened}
-          onClick={onToggle}
-          onFocus={onCurrent}
+          onClick={() => onToggle(id)}
+          onFocus={() => onCurrent(id)}
         >
           <span className={classes.name}>{title}</span>
           <span className={wrong ? 'verdict-over' : classes.text}>
@@ -93,7 +95,7 @@ export function LedgerRow(props: LedgerRowProps) {
             {text}
           </span>
         </button>
-        <FigureCells figures={row?.figures} before={before} stale={row ? !row.fresh : false} />
+        <FigureCells figures={figures} before={before} stale={figures ? !fresh : false} />
         <Switch
           size="xs"
           aria-label={`${title} on`}
@@ -106,10 +108,10 @@ export function LedgerRow(props: LedgerRowProps) {
           <IconTrash size={15} />
         </ActionIcon>
       </div>
-      {row?.fresh && clipsHere(row.figures, before) && (
+      {figures && fresh && clipsHere(figures, before) && (
         <p className={`verdict-over ${classes.advice}`}>
-          Peaks go over full scale here, to {signedFigure(row.figures.samplePeakDbfs!)} dBFS. Steps after this one can
-          still bring them down; a file cannot hold them.
+          Peaks go over full scale here, to {signedFigure(figures.samplePeakDbfs!)} dBFS. Steps after this one can still
+          bring them down; a file cannot hold them.
         </p>
       )}
       {advice.map((one) => (
@@ -126,4 +128,4 @@ export function LedgerRow(props: LedgerRowProps) {
       {opened && <StepPanel chainId={chainId} step={step} findings={findings} picture={picture} />}
     </li>
   );
-}
+});

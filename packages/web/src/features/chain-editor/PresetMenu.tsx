@@ -1,14 +1,20 @@
 import { ActionIcon, Button, Group, Popover, Select, TagsInput, TextInput } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
 import { IconDeviceFloppy } from '@tabler/icons-react';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import { api } from '../../api/api.ts';
 import { say, sayError } from '../../ui/notify.ts';
 import type { EditedStep } from './chain-slice.ts';
 import classes from './StepPanel.module.css';
 
 /** Stored settings of this kind of step: taken from the list, kept as new ones, or put in the place of one's own. */
-export function PresetMenu({ step, onTake }: { step: EditedStep; onTake(settings: Record<string, unknown>): void }) {
+export const PresetMenu = memo(function PresetMenu({
+  step,
+  onTake,
+}: {
+  step: EditedStep;
+  onTake(settings: Record<string, unknown>): void;
+}) {
   const { data = [] } = api.usePresetsQuery();
   const [keeping, form] = useDisclosure(false);
   const presets = data.filter(({ kind }) => kind === step.kind);
@@ -49,7 +55,7 @@ export function PresetMenu({ step, onTake }: { step: EditedStep; onTake(settings
       </Popover>
     </span>
   );
-}
+});
 
 const optionsOf = (presets: readonly { id: string; name: string; tags: string[] }[]) =>
   presets.map(({ id, name, tags }) => ({ value: id, label: tags.length ? `${name} (${tags.join(', ')})` : name }));

@@ -1,10 +1,11 @@
 import { NumberInput, TextInput } from '@mantine/core';
-import { type Findings, stepOfKind } from '@tonos/core';
-import { useId, useState } from 'react';
+import { type ChainStep, type Findings, stepOfKind } from '@tonos/core';
+import { memo, useDeferredValue, useId, useRef, useState } from 'react';
 import { useAppDispatch } from '../../app/store.ts';
 import { SettingField } from '../../steps/SettingField.tsx';
 import { settingsOf } from '../../steps/step-catalogue.ts';
 import { takeNumber } from '../../steps/take-number.ts';
+import { useLatest } from '../../ui/use-latest.ts';
 import { chainEditorSlice, type EditedStep } from './chain-slice.ts';
 import type { StepPicture } from './ledger/messages.ts';
 import { PresetMenu } from './PresetMenu.tsx';
@@ -23,6 +24,25 @@ export function StepPanel({ chainId, step, findings, picture }: StepPanelProps) 
   const { id, kind, settings, scope, mix } = step;
   const dispatch = useAppDispatch();
   const definition = stepOfKind(kind);
+  // while a point of the picture is dragged, its fields follow when there is time
+  const deferred = useDeferredValue(step);
+  const byPicture = useRef(false);
+  const shown = byPicture.current ? deferred : step;
+  const change = (part: Partial<EditedStep>, touched: string | null) =>
+    dispatch(chainEditorSlice.actions.edited({ chainId, id, part, touched }));
+  const typed = useLatest((key: string, value: unknown) => {
+    byPicture.current = false;
+    if (value !== settings[key]) change({ settings: { ...settings, [key]: value } }, key);
+  });
+  const drawn = useLatest((next: ChainStep['settings']) => {
+    byPicture.current = true;
+    change({ settings: next }, 'picture');
+  });
+  const taken = useLatest((next: ChainStep['settings']) => {
+    byPicture.current = false;
+    change({ settings: next }, null);
+  });
+  const mixed = useLatest((next: number) => change({ mix: next }, 'mix'));
   if (!definition)
     return (
       <p className={classes.panel}>
@@ -33,60 +53,41 @@ export function StepPanel({ chainId, step, findings, picture }: StepPanelProps) 
     <div className={classes.panel}>
       <div className={classes.head}>
         <p className={classes.summary}>{definition.summary}</p>
-        {settingsOf(kind).length > 0 && (
-          <PresetMenu
-            step={step}
-            onTake={(next) =>
-              dispatch(chainEditorSlice.actions.edited({ chainId, id, part: { settings: next }, touched: null }))
-            }
-          />
-        )}
+        {settingsOf(kind).length > 0 && <PresetMenu step={shown} onTake={taken} />}
       </div>
       <div className={classes.halves}>
         <div className={classes.fields}>
-          {settingsOf(kind).map(([key, schema]) => (
-            <SettingField
-              key={key}
-              schema={schema}
-              value={settings[key] ?? schema.default}
-              onChange={(value) =>
-                value !== settings[key] &&
-                dispatch(
-                  chainEditorSlice.actions.edited({
-                    chainId,
-                    id,
-                    part: { settings: { ...settings, [key]: value } },
-                    touched: key,
-                  }),
-                )
-              }
-            />
-          ))}
+          <Fields kind={kind} settings={shown.settings} onChange={typed} />
         </div>
-        <StepPictures
-          step={step}
-          findings={findings}
-          picture={picture}
-          onChange={(next) =>
-            dispatch(chainEditorSlice.actions.edited({ chainId, id, part: { settings: next }, touched: 'picture' }))
-          }
-        />
+        <StepPictures step={step} findings={findings} picture={picture} onChange={drawn} />
       </div>
       <div className={classes.scope}>
-        <MixField
-          mix={mix}
-          onChange={(next) =>
-            dispatch(chainEditorSlice.actions.edited({ chainId, id, part: { mix: next }, touched: 'mix' }))
-          }
-        />
+        <MixField mix={mix} onChange={mixed} />
         <ScopeField chainId={chainId} id={id} scope={scope} />
       </div>
     </div>
   );
 }
 
+interface FieldsProps {
+  kind: string;
+  settings: ChainStep['settings'];
+  onChange(key: string, value: unknown): void;
+}
+
+const Fields = memo(function Fields({ kind, settings, onChange }: FieldsProps) {
+  return settingsOf(kind).map(([key, schema]) => (
+    <SettingField
+      key={key}
+      schema={schema}
+      value={settings[key] ?? schema.default}
+      onChange={(value) => onChange(key, value)}
+    />
+  ));
+});
+
 /** How much of the step is heard against what went into it, which is kept in line. */
-function MixField({ mix, onChange }: { mix: number; onChange(mix: number): void }) {
+const MixField = memo(function MixField({ mix, onChange }: { mix: number; onChange(mix: number): void }) {
   const id = useId();
   return (
     <>
@@ -105,12 +106,20 @@ function MixField({ mix, onChange }: { mix: number; onChange(mix: number): void 
       />
     </>
   );
-}
+});
 
 const NOT_BETWEEN = /\s*,\s*/;
 
 /** Where the step applies: everywhere, or inside marks of some names. */
-function ScopeField({ chainId, id, scope }: { chainId: string; id: string; scope: EditedStep['scope'] }) {
+const ScopeField = memo(function ScopeField({
+  chainId,
+  id,
+  scope,
+}: {
+  chainId: string;
+  id: string;
+  scope: EditedStep['scope'];
+}) {
   const dispatch = useAppDispatch();
   const [typed, setTyped] = useState(scope?.marks.join(', ') ?? '');
   const set = (next: EditedStep['scope']) =>
@@ -148,4 +157,4 @@ function ScopeField({ chainId, id, scope }: { chainId: string; id: string; scope
       )}
     </>
   );
-}
+});

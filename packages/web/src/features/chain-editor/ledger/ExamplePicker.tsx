@@ -1,12 +1,16 @@
 import { Checkbox, Popover } from '@mantine/core';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import { useTitleChoice } from '../../../ui/use-title-choice.tsx';
 import { MOST_EXAMPLES } from './example-slice.ts';
 import classes from './Ledger.module.css';
 import type { Example } from './use-example.ts';
 
 /** The recording that the ledger is made of, and those that are watched beside it. */
-export function ExamplePicker({ example: { watched, recording, change } }: { example: Example }) {
+export const ExamplePicker = memo(function ExamplePicker({
+  example: { watched, recording, change },
+}: {
+  example: Example;
+}) {
   const [opened, setOpened] = useState(false);
   return (
     <Popover opened={opened} onChange={setOpened} position="bottom-start" shadow="md" trapFocus>
@@ -35,7 +39,7 @@ export function ExamplePicker({ example: { watched, recording, change } }: { exa
       </Popover.Dropdown>
     </Popover>
   );
-}
+});
 
 interface ChoicesProps {
   titleId: string | undefined;

@@ -1,4 +1,5 @@
 import { figure, type LedgerFigures, signedFigure } from '@tonos/core';
+import { memo } from 'react';
 import { COLUMNS } from './columns.ts';
 import classes from './Ledger.module.css';
 
@@ -14,7 +15,7 @@ interface FigureCellsProps {
 const LEAST_CHANGE = 0.05;
 
 /** A row's figures, and what changed against the row above. */
-export function FigureCells({ figures, before, stale }: FigureCellsProps) {
+export const FigureCells = memo(function FigureCells({ figures, before, stale }: FigureCellsProps) {
   return (
     <span className={classes.figures} data-stale={stale || undefined}>
       {COLUMNS.map(({ key }) => {
@@ -30,9 +31,9 @@ export function FigureCells({ figures, before, stale }: FigureCellsProps) {
       })}
     </span>
   );
-}
+});
 
-export function FigureHeads() {
+export const FigureHeads = memo(function FigureHeads() {
   return (
     <span className={classes.figures}>
       {COLUMNS.map(({ key, title, unit }) => (
@@ -42,4 +43,4 @@ export function FigureHeads() {
       ))}
     </span>
   );
-}
+});

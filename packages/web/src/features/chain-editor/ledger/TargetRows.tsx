@@ -1,5 +1,6 @@
 import { Select } from '@mantine/core';
 import { type Forecast, figure, type LedgerFigures, type LimitResult, signedFigure } from '@tonos/core';
+import { memo } from 'react';
 import { api } from '../../../api/api.ts';
 import { limitText } from '../../../ui/limit-text.ts';
 import { COLUMNS } from './columns.ts';
@@ -15,7 +16,12 @@ interface TargetRowsProps {
 }
 
 /** What the target's finish will add to the chain, and the windows that the result must lie in. */
-export function TargetRows({ example: { target, change }, told, last, stale }: TargetRowsProps) {
+export const TargetRows = memo(function TargetRows({
+  example: { target, change },
+  told,
+  last,
+  stale,
+}: TargetRowsProps) {
   const { data: targets = [] } = api.useTargetsQuery();
   return (
     <>
@@ -48,7 +54,7 @@ export function TargetRows({ example: { target, change }, told, last, stale }: T
       </div>
     </>
   );
-}
+});
 
 /** A limit of the sample peak stands where that of the true peak would. */
 const limitFor = (limits: readonly LimitResult[], key: string): LimitResult | undefined =>

@@ -12,6 +12,7 @@ import {
   MemorySpool,
   measureLedger,
   type Source,
+  type Spool,
   type TimeSpan,
 } from '@tonos/core';
 import { boxedFrames } from '../../../listening/engine/boxed-frames.ts';
@@ -23,7 +24,9 @@ import { paintStep } from './paint-step.ts';
 
 const MOST_BYTES = 160_000_000;
 const BLOCK_FRAMES = 4096;
-const INTERIM_SECONDS = 10;
+/** First figures come after so much of the signal, renewed ones no sooner than after so much time. */
+const INTERIM_SECONDS = 1;
+const INTERIM_MS = 250;
 /** So long it works before it looks whether something newer was asked. */
 const TURN_MS = 25;
 
@@ -68,16 +71,21 @@ export class LedgerKeeper {
     report([], false);
     const from = start ? known[start - 1]!.signal! : source;
     const made = new Map<string, MemorySignal>();
+    let told = Number.NEGATIVE_INFINITY;
     const result = await measureLedger(
       chain.slice(start),
       this.inTurns(from, signal),
       {
-        openSpool: async (format) => new MemorySpool(format),
+        openSpool: async (format) => this.spoolInTurns(new MemorySpool(format), signal),
         signal,
         known: knownFrom(asked.known, asked.stretch.startSeconds),
         frames: from.frames,
         interimFrames: INTERIM_SECONDS * source.format.sampleRateHz,
-        interim: ({ rows: more }) => report(more, false),
+        interim: (ledger) => {
+          if (performance.now() - told < INTERIM_MS) return;
+          report(ledger().rows, false);
+          told = performance.now();
+        },
         heard: (id, block) => {
           if (!framesOf(block)) return;
           const sink = made.get(id) ?? new MemorySignal({ ...source.format, channels: block.length });
@@ -150,6 +158,11 @@ export class LedgerKeeper {
     });
     this.kept.put('source', { figures, findings: {}, signal: undefined });
     return figures;
+  }
+
+  private spoolInTurns(spool: MemorySpool, signal: AbortSignal): Spool {
+    const { format, blocks } = this.inTurns(spool, signal);
+    return { format, blocks, write: (block) => spool.write(block), discard: () => spool.discard() };
   }
 
   /** A signal that lets others have their turn while it is read. */

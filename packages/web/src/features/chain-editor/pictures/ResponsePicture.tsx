@@ -41,7 +41,12 @@ export function ResponsePicture({ curve, handles, before, after, onChange }: Res
   );
   const top = Math.max(-200, ...(before?.loudDb ?? []).filter((db) => db !== null)) + 6;
   const spectrumY = (db: number) => Math.min(HEIGHT, ((top - db) / SPECTRUM_SPAN_DB) * HEIGHT);
-  const spectrum = ({ centresHz, loudDb }: LongTermSpectrum) => pointsOf(centresHz, loudDb, x, spectrumY).join(' ');
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the axes hang on the spectra alone
+  const [spectrumBefore, spectrumAfter] = useMemo(() => {
+    const points = (spectrum: LongTermSpectrum | undefined) =>
+      spectrum && pointsOf(spectrum.centresHz, spectrum.loudDb, x, spectrumY).join(' ');
+    return [points(before), points(after)];
+  }, [before, after]);
 
   const drag = (handle: Handle) => (event: PointerEvent<SVGElement>) => {
     const box = frame.current!.getBoundingClientRect();
@@ -94,8 +99,8 @@ export function ResponsePicture({ curve, handles, before, after, onChange }: Res
             )}
           </g>
         ))}
-        {before && <polyline className={classes.spectrumBefore} points={spectrum(before)} />}
-        {after && <polyline className={classes.spectrumAfter} points={spectrum(after)} />}
+        {before && <polyline className={classes.spectrumBefore} points={spectrumBefore} />}
+        {after && <polyline className={classes.spectrumAfter} points={spectrumAfter} />}
         <polyline className={classes.curve} points={line} />
         {handles.map((handle) => (
           <circle
