@@ -2,13 +2,13 @@ import { type Block, copyBlock, framesOf, type SignalFormat, type Sink, type Sou
 
 /** A signal held in memory: short files in tests and pages, and the spool of the browser. */
 export class MemorySignal implements Source, Sink {
-  private readonly held: Block[] = [];
+  private readonly held: Block[];
 
   constructor(
     readonly format: SignalFormat,
     blocks: readonly Block[] = [],
   ) {
-    this.held.push(...blocks);
+    this.held = [...blocks];
   }
 
   write(block: Block): void {

@@ -23,6 +23,8 @@ export interface CompressedStream {
   head?: Uint8Array;
   /** Where the coded bytes start. */
   start: number;
+  /** What a decoder is given after the file's last byte. */
+  tail?: Uint8Array;
   readBytes: number;
   /** A decoder's package is loaded when a file needs it. */
   newDecoder(): Promise<StreamDecoder>;
@@ -41,7 +43,7 @@ export interface CompressedStream {
 export function decodedFile(
   bytes: ByteReader,
   file: string,
-  { facts, frames, head, start, readBytes, newDecoder, order, foundDamage = [], mend }: CompressedStream,
+  { facts, frames, head, start, tail, readBytes, newDecoder, order, foundDamage = [], mend }: CompressedStream,
 ): AudioFile {
   const { sampleRateHz, channels } = facts;
   const damage: Warning[] = [...foundDamage];
@@ -81,6 +83,8 @@ export function decodedFile(
         const block = take(await decodeOrExplain(() => decoder.decode(coded)));
         if (block) yield block;
       }
+      const last = tail && take(await decodeOrExplain(() => decoder.decode(tail)));
+      if (last) yield last;
       const rest = decoder.flush && take(await decodeOrExplain(() => decoder.flush!()));
       if (rest) yield rest;
     } finally {
