@@ -1,0 +1,75 @@
+import { LIMITABLE_MEASURES } from '@tonos/core';
+import { limitText, measureOf } from './limit-text.ts';
+import { sizeText } from './size-text.ts';
+import { clock, timeLeft, timeSpan } from './time.ts';
+
+describe('clock', () => {
+  it.each([
+    [0, 0, '0:00'],
+    [7.4, 0, '0:07'],
+    [7.44, 1, '0:07.4'],
+    [59.96, 1, '1:00.0'], // rounded up over the minute, never 0:60.0
+    [59.5, 0, '1:00'],
+    [847, 0, '14:07'],
+    [3599.6, 0, '1:00:00'],
+    [3723, 0, '1:02:03'],
+    [36000, 0, '10:00:00'],
+    [3723.5, 3, '1:02:03.500'],
+  ])('shows %d s with %d decimals as %s', (seconds, decimals, text) => {
+    expect(clock(seconds, decimals)).toBe(text);
+  });
+
+  it('never shows sixty of anything', () => {
+    for (let seconds = 0; seconds < 8000; seconds += 3.37)
+      for (const decimals of [0, 1, 3]) expect(clock(seconds, decimals)).not.toMatch(/(^|:)60/);
+  });
+});
+
+describe('what is left', () => {
+  it.each([
+    [3, 'a few seconds left'],
+    [12, 'about 10 s left'],
+    [88, 'about 90 s left'],
+    [95, 'about 1:40 left'],
+    [4000, 'about 1:06:40 left'],
+  ])('%d s is told as “%s”', (seconds, text) => {
+    expect(timeLeft(seconds)).toBe(text);
+  });
+
+  it('claims no more than it knows', () => {
+    expect(timeSpan(61.234)).toBe('60 s');
+    expect(timeSpan(601)).toBe('10:00');
+  });
+});
+
+describe('sizes', () => {
+  it.each([
+    [0, '0\u2009B'],
+    [999, '999\u2009B'],
+    [1000, '1.0\u2009kB'],
+    [45_600, '45.6\u2009kB'],
+    [456_000, '456\u2009kB'],
+    [1.5e9, '1.5\u2009GB'],
+    [7.2e15, '7200\u2009TB'],
+  ])('%d bytes are %s', (bytes, text) => {
+    expect(sizeText(bytes)).toBe(text);
+  });
+});
+
+describe('limits', () => {
+  it.each([
+    [{ measure: 'rmsDbfs', min: -23, max: -18 }, '\u221223 \u2026 \u221218'],
+    [{ measure: 'truePeakDbtp', min: null, max: -1 }, '\u2264 \u22121'],
+    [{ measure: 'headSilenceSeconds', min: 0.5, max: null }, '\u2265 0.5'],
+    [{ measure: 'durationSeconds', min: null, max: 7200 }, '\u2264 2:00:00'],
+  ])('%j reads %s', (limit, text) => {
+    expect(limitText(limit)).toBe(text);
+  });
+
+  it('know the words and the unit of every measure that can have one', () => {
+    for (const measure of Object.keys(LIMITABLE_MEASURES)) {
+      expect(measureOf(measure).title).toMatch(/^[A-Z]/);
+      expect(measureOf(measure).decimals).toBeGreaterThanOrEqual(0);
+    }
+  });
+});
