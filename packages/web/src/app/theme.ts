@@ -21,7 +21,10 @@ export const theme = createTheme({
   components: {
     Button: { defaultProps: { size: 'sm' } },
     ActionIcon: { defaultProps: { variant: 'subtle' } },
-    Notification: { defaultProps: { closeButtonProps: { 'aria-label': 'Close' } } },
+    Notification: {
+      defaultProps: { closeButtonProps: { 'aria-label': 'Close' } },
+      styles: { description: { color: 'var(--ink-2)' } },
+    },
     Modal: {
       defaultProps: {
         closeButtonProps: { 'aria-label': 'Close' },

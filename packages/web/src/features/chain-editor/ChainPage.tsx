@@ -48,6 +48,9 @@ import { useStepClipboard } from './use-step-clipboard.ts';
 
 const { added, inserted, edited: editedStep, moved, removed, replaced, rebased } = chainEditorSlice.actions;
 
+// made once: sensors that change make every row be drawn again
+const BY_POINTER = { activationConstraint: { distance: 4 } };
+const BY_KEYS = { coordinateGetter: sortableKeyboardCoordinates };
 const NO_ADVICE: readonly OrderAdvice[] = [];
 
 /** A chain as a ledger: its steps in order, each with its settings; kept as numbered revisions. */
@@ -87,10 +90,7 @@ function ChainLedger({ chain, edited }: { chain: Chain; edited: EditedChain }) {
   const { watched, recording, target } = example;
   const ledger = useLedger(recording, steps, watched.held, opened);
   const listening = useChainListening(recording, steps, current, ledger);
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  );
+  const sensors = useSensors(useSensor(PointerSensor, BY_POINTER), useSensor(KeyboardSensor, BY_KEYS));
   useChainKeys({
     chainId,
     steps,

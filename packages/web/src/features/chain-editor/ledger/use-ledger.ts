@@ -11,6 +11,8 @@ import { type FromLedger, prefixKey, type StepPicture, type ToLedger } from './m
 const STRETCH_SECONDS = 60;
 /** A whole recording is measured when nothing has changed for so long. */
 const SETTLED_MS = 1200;
+/** While something is dragged, the account is asked for no more often. */
+const ASK_EVERY_MS = 100;
 
 export interface KnownRow {
   figures: LedgerFigures;
@@ -50,6 +52,13 @@ interface Told {
   done: boolean;
 }
 
+/** Rows that are not told yet stand as they were: figures that come and go are hard to read. */
+function withRowsOf(before: Told, told: Told, steps: readonly EditedStep[]): Told {
+  if (told.done) return told;
+  const known = new Map([...before.ledger.rows, ...told.ledger.rows].map((row) => [row.id, row]));
+  return { ...told, ledger: { ...told.ledger, rows: steps.flatMap(({ id }) => known.get(id) ?? []) } };
+}
+
 /** The ledger of an example while its chain is edited: a stretch at once, the whole recording in the background. */
 export function useLedger(
   recording: Recording | undefined,
@@ -59,6 +68,7 @@ export function useLedger(
 ): LedgerView {
   const worker = useRef<Worker>(null);
   const asked = useRef(0);
+  const askedAt = useRef(0);
   const [near, setNear] = useState<Told | null>(null);
   const [whole, setWhole] = useState<Told | null>(null);
   const [picture, setPicture] = useState<StepPicture | null>(null);
@@ -90,7 +100,16 @@ export function useLedger(
       else if (data.type === 'picture') setPicture(data.picture);
       else {
         setTrouble(null);
-        setNear({ key, recordingId: recording.id, ledger: data.ledger, findings: data.findings, done: data.done });
+        setNear((before) => {
+          const told = {
+            key,
+            recordingId: recording.id,
+            ledger: data.ledger,
+            findings: data.findings,
+            done: data.done,
+          };
+          return before?.recordingId === recording.id ? withRowsOf(before, told, usable) : told;
+        });
       }
     };
     const question: ToLedger = {
@@ -103,7 +122,17 @@ export function useLedger(
       findings: found,
       pictureOf,
     };
-    own.postMessage(question);
+    const ask = () => {
+      askedAt.current = performance.now();
+      own.postMessage(question);
+    };
+    const wait = askedAt.current + ASK_EVERY_MS - performance.now();
+    if (wait <= 0) {
+      ask();
+      return;
+    }
+    const timer = setTimeout(ask, wait);
+    return () => clearTimeout(timer);
   }, [recording, measurement, stretch, usable, key, found, pictureOf]);
   useEffect(
     () => () => {
