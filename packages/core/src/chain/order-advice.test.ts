@@ -1,4 +1,5 @@
 import { SHIPPED_TARGETS } from '../target/shipped-targets.ts';
+import { type LedgerFigures, ledgerFigures } from './ledger.ts';
 import { orderAdvice } from './order-advice.ts';
 import { SHIPPED_CHAINS } from './shipped-chains.ts';
 
@@ -59,4 +60,41 @@ it('says where a lossy target leaves too little room over the ceiling, and to wh
   expect(advice.figureDb).toBeCloseTo(0.3, 9);
   expect(orderAdvice(limited(-1.5), target('Podcast, mono'))).toEqual([]);
   expect(orderAdvice(limited(-1.2), target('Broadcast, EBU R 128'))).toEqual([]);
+});
+
+describe('with the figures of an example', () => {
+  const heard = (more: Partial<LedgerFigures>) => ({ ...ledgerFigures(() => null), ...more });
+
+  it('warns of a gate that closes on the quietest passages, by how much, and where it belongs', () => {
+    // the loudest 3 s at -18 LUFS, a range of 14 LU: a tenth of the passages lies at -32 or under
+    const before = [heard({ maxShortTermLufs: -18, loudnessRangeLu: 14 })];
+    const [advice] = orderAdvice([step('expander', { thresholdDb: -26 })], undefined, before);
+    expect(advice).toMatchObject({
+      code: 'gate-over-speech',
+      step: 0,
+      figureDb: 6,
+      fix: { act: 'set', at: 0, settings: { thresholdDb: -42 } },
+    });
+    expect(advice.message).toMatch(/\u221226 dB lies 6 dB over the quietest passages, at \u221232 dB/);
+    expect(orderAdvice([step('expander', { thresholdDb: -33 })], undefined, before)).toEqual([]);
+  });
+
+  it('says nothing of a gate where nothing has been measured', () => {
+    expect(orderAdvice([step('expander', { thresholdDb: 0 })])).toEqual([]);
+    expect(orderAdvice([step('expander', { thresholdDb: 0 })], undefined, [heard({})])).toEqual([]);
+  });
+
+  it('says by how much the floor lies higher where noise reduction comes late', () => {
+    const steps = [step('compressor'), step('gain', { gainDb: 1 }), step('noise-reduction')];
+    const before = [-62, -55.5, -54.5].map((noiseFloorDbfs) => heard({ noiseFloorDbfs }));
+    const [advice] = orderAdvice(steps, undefined, before);
+    expect(advice).toMatchObject({
+      code: 'noise-reduction-late',
+      step: 2,
+      figureDb: 7.5,
+      fix: { act: 'move', from: 2, to: 0 },
+    });
+    expect(advice.message).toContain('The floor is 7.5 dB higher here.');
+    expect(orderAdvice(steps)[0].figureDb).toBeUndefined();
+  });
 });

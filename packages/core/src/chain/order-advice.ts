@@ -2,6 +2,7 @@ import { plainFigure } from '../signal/figures.ts';
 import { stepOfKind } from '../steps/index.ts';
 import type { TargetFile } from '../target/target-file.ts';
 import type { ChainStep } from './chain-file.ts';
+import type { LedgerFigures } from './ledger.ts';
 
 /** What a doubtful order of steps will do. Advice, never a block. */
 export interface OrderAdvice {
@@ -12,6 +13,7 @@ export interface OrderAdvice {
     | 'level-set-twice'
     | 'high-pass-late'
     | 'repair-late'
+    | 'gate-over-speech'
     | 'little-headroom';
   /** Place of the step in the chain, from 0. */
   step: number;
@@ -36,6 +38,8 @@ const BENDS_THE_WAVE = new Set(['high-pass', 'low-pass', 'parametric-eq', 'point
 
 interface Placed {
   kind: string;
+  /** What goes into it on the example, where that has been measured. */
+  heard: LedgerFigures | undefined;
   index: number;
   title: string;
   settings: Record<string, unknown>;
@@ -50,23 +54,30 @@ const moveBefore = (step: Placed, other: Placed | undefined): AdvisedFix => ({
   from: step.index,
   to: other?.index ?? 0,
 });
+/** Less is no reason. */
+const LEAST_RAISED_DB = 0.5;
+
+const differenceDb = (from: number | null | undefined, to: number | null | undefined): number | undefined =>
+  typeof from === 'number' && typeof to === 'number' ? to - from : undefined;
 const named = ({ title, index }: Placed) => `${title} (${index + 1})`;
 
 const noiseReductionLate: Rule = (step, before) => {
   if (step.kind !== 'noise-reduction') return undefined;
-  const rides = lastOf(before, RIDES);
-  const message = `${named(rides ?? step)} changes the level of the room from moment to moment; noise that moves is found and taken less well. Move noise reduction before it.`;
-  return (
-    rides && {
-      code: 'noise-reduction-late',
-      step: step.index,
-      message,
-      fix: moveBefore(
-        step,
-        before.find(({ kind }) => RIDES.has(kind)),
-      ),
-    }
-  );
+  const [first, rides] = [before.find(({ kind }) => RIDES.has(kind)), lastOf(before, RIDES)];
+  if (!rides) return undefined;
+  const raisedDb = differenceDb(first?.heard?.noiseFloorDbfs, step.heard?.noiseFloorDbfs);
+  const raised =
+    raisedDb !== undefined && raisedDb > LEAST_RAISED_DB
+      ? ` The floor is ${plainFigure(raisedDb)} dB higher here.`
+      : '';
+  const message = `${named(rides)} changes the level of the room from moment to moment; noise that moves is found and taken less well.${raised} Move noise reduction before it.`;
+  return {
+    code: 'noise-reduction-late',
+    step: step.index,
+    message,
+    ...(raised ? { figureDb: raisedDb } : {}),
+    fix: moveBefore(step, first),
+  };
 };
 
 const highPassLate: Rule = (step, before) => {
@@ -141,6 +152,26 @@ const repairLate: Rule = (step, before) => {
   return bent && { code: 'repair-late', step: step.index, message, fix: moveBefore(step, bent) };
 };
 
+/** So far under the quietest words a gate leaves even their ends alone. */
+const UNDER_SPEECH_DB = 10;
+const LEAST_THRESHOLD_DB = -90;
+
+/**
+ * The loudest 3 s less the range lie at or over the level that a tenth of the passages do not reach (EBU Tech 3342): a threshold over
+ * that closes on words.
+ */
+const gateOverSpeech: Rule = ({ kind, heard, settings, index }) => {
+  const quietest = differenceDb(heard?.loudnessRangeLu, heard?.maxShortTermLufs);
+  if (kind !== 'expander' || quietest === undefined) return undefined;
+  const threshold = settings.thresholdDb as number;
+  const over = threshold - quietest;
+  if (over <= 0) return undefined;
+  const to = Math.max(LEAST_THRESHOLD_DB, Math.floor(quietest - UNDER_SPEECH_DB));
+  const message = `Its threshold of ${plainFigure(threshold)} dB lies ${plainFigure(over)} dB over the quietest passages, at ${plainFigure(quietest)} dB: their words are turned down too. Set it to ${plainFigure(to)} dB.`;
+  const fix = { act: 'set', at: index, settings: { thresholdDb: to } } as const;
+  return { code: 'gate-over-speech', step: index, message, figureDb: over, fix };
+};
+
 const RULES: readonly Rule[] = [
   noiseReductionLate,
   highPassLate,
@@ -148,6 +179,7 @@ const RULES: readonly Rule[] = [
   boostAfterLimiter,
   levelSetTwice,
   repairLate,
+  gateOverSpeech,
 ];
 
 /** By so much lossy coders and changes of rate overshoot what went in, as a rule. */
@@ -169,13 +201,28 @@ function littleHeadroom(placed: readonly Placed[], target: TargetFile): OrderAdv
   return [{ code: 'little-headroom', step: limiter.index, message, figureDb: missing, fix }];
 }
 
-/** Advice on the order of a chain's steps; those that are off, unknown or wrongly set have no part in it. */
-export function orderAdvice(steps: readonly ChainStep[], target?: TargetFile): OrderAdvice[] {
+/**
+ * Advice on the order of a chain's steps; those that are off, unknown or wrongly set have no part in it.
+ * @param heard what goes into each step on an example, by its place, as the ledger has it
+ */
+export function orderAdvice(
+  steps: readonly ChainStep[],
+  target?: TargetFile,
+  heard: readonly (LedgerFigures | undefined)[] = [],
+): OrderAdvice[] {
   const placed = steps.flatMap(({ kind, on, settings }, index): Placed[] => {
     const definition = on ? stepOfKind(kind) : undefined;
     const parsed = definition?.settings.safeParse(settings);
     return definition && parsed?.success
-      ? [{ kind, index, title: definition.title, settings: parsed.data as Record<string, unknown> }]
+      ? [
+          {
+            kind,
+            index,
+            heard: heard[index],
+            title: definition.title,
+            settings: parsed.data as Record<string, unknown>,
+          },
+        ]
       : [];
   });
   return [

@@ -142,7 +142,10 @@ function ChainLedger({ chain, edited }: { chain: Chain; edited: EditedChain }) {
   });
 
   const adviceKey = ({ code, step }: OrderAdvice) => `${code} ${steps[step]?.id}`;
-  const advised = useMemo(() => orderAdvice(steps, target), [steps, target]);
+  const before: (LedgerFigures | undefined)[] = [ledger.source];
+  for (const { id } of steps) before.push(ledger.rows[id]?.figures ?? before[before.length - 1]);
+  const stale = Object.values(ledger.rows).some(({ fresh }) => !fresh);
+  const advised = orderAdvice(steps, target, before);
   const advice = advised.filter((one) => !watched.dismissed.includes(adviceKey(one)));
   const dismiss = useLatest((one: OrderAdvice) => {
     dispatch(exampleSlice.actions.dismissed({ chainId, advice: adviceKey(one) }));
@@ -156,10 +159,7 @@ function ChainLedger({ chain, edited }: { chain: Chain; edited: EditedChain }) {
     }
   });
   const toggle = useLatest((stepId: string) => setOpened(stepId === opened ? null : stepId));
-  const before: (LedgerFigures | undefined)[] = [ledger.source];
-  for (const { id } of steps) before.push(ledger.rows[id]?.figures ?? before[before.length - 1]);
   const last = before[before.length - 1];
-  const stale = Object.values(ledger.rows).some(({ fresh }) => !fresh);
   const told = useMemo(() => (last && target ? forecast(target, last) : undefined), [last, target]);
   // while a point is dragged, the picture comes first
   const shownActs = useDeferredValue(edited);
