@@ -130,6 +130,24 @@ describe('a step that keeps to marks', () => {
     expect(out.every((x, i) => x === other[i])).toBe(true);
   });
 
+  it('sets the level of what lies there by what lies there, overlapping marks and all', async () => {
+    // the first half 20 dB under the second
+    const uneven = input.map((x, i) => (i < 2 * rate ? 0.1 * x : x));
+    const marks = [
+      { name: 'Guest', startSeconds: 0.2, endSeconds: 1 },
+      { name: 'Guest', startSeconds: 0.8, endSeconds: 1.6 },
+    ];
+    for (const blockFrames of [333, 4096]) {
+      const steps = [
+        { kind: 'rms-normalise', settings: { rmsDbfs: -20 }, scope: { marks: ['Guest'], crossfadeMs: 20 } },
+      ];
+      const { output, reports } = await processBlock(steps, [uneven], rate, blockFrames, { marks });
+      expect(levelFrom(output[0], 0.3, 1.5)).toBeCloseTo(-20, 2);
+      expect(levelFrom(output[0], 2, 4)).toBeCloseTo(levelFrom(uneven, 2, 4), 6);
+      expect(reports[0].findings.heardDb).toBeCloseTo(levelFrom(uneven, 0.3, 1.5), 2);
+    }
+  });
+
   it('does nothing where the recording has no such mark, and says so', async () => {
     const { output, reports } = await run('gain', { gainDb: -12 }, ['Chorus']);
     expect(output[0].every((x, i) => x === input[i])).toBe(true);

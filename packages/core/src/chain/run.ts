@@ -1,5 +1,13 @@
 import { silenceBadSamples } from '../signal/bad-samples.ts';
-import { type CancelSignal, framesOf, type SignalFormat, type Sink, type Source } from '../signal/signal.ts';
+import {
+  type Block,
+  type CancelSignal,
+  framesOf,
+  type SignalFormat,
+  type Sink,
+  type Source,
+  sliceBlock,
+} from '../signal/signal.ts';
 import type { Findings, KnownOfRecording } from '../steps/step.ts';
 import type { ConfiguredStep } from './chain-file.ts';
 import { type Pass, planPasses } from './plan.ts';
@@ -99,17 +107,25 @@ async function runPass(
   const steps = new RunningSteps(pass.applies, source.format, findings, known, heard);
   const format = formatAfter(pass.applies, source.format, findings);
   const study = pass.studies?.definition.study?.(pass.studies.settings, format, known ?? {});
+  const { scope, definition } = pass.studies ?? {};
+  const within = scope && definition!.studiesScope ? new ScopeFade(scope, known ?? {}, format.sampleRateHz) : undefined;
+  let heardFrames = 0;
+  const hear = (out: Block) => {
+    const parts = within ? within.inside(heardFrames, framesOf(out)) : [[0, framesOf(out)]];
+    for (const [from, to] of parts) study?.hear(sliceBlock(out, from, to));
+    heardFrames += framesOf(out);
+  };
   for await (const block of source.blocks({ signal })) {
     signal?.throwIfAborted();
     const frames = framesOf(block);
     silenceBadSamples(block);
     const out = steps.process(block);
-    study?.hear(out);
+    hear(out);
     if (sink && framesOf(out)) await sink.write(out);
     progress(frames);
   }
   for (const out of steps.flush()) {
-    study?.hear(out);
+    hear(out);
     await sink?.write(out);
   }
   if (study) findings[pass.studies!.id] = study.conclude();

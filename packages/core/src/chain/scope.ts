@@ -20,9 +20,17 @@ export class ScopeFade {
   private readonly half: number;
 
   constructor({ marks: names, crossfadeMs }: Scope, { marks = [] }: KnownOfRecording, sampleRateHz: number) {
-    this.spans = marks
+    const called = marks
       .filter(({ name, startSeconds, endSeconds }) => names.includes(name) && endSeconds > startSeconds)
-      .map(({ startSeconds, endSeconds }) => ({ start: startSeconds * sampleRateHz, end: endSeconds * sampleRateHz }));
+      .map(({ startSeconds, endSeconds }) => ({ start: startSeconds * sampleRateHz, end: endSeconds * sampleRateHz }))
+      .sort((a, b) => a.start - b.start);
+    // where marks overlap, one stretch comes of them
+    this.spans = [];
+    for (const span of called) {
+      const last = this.spans.at(-1);
+      if (last && span.start <= last.end) last.end = Math.max(last.end, span.end);
+      else this.spans.push({ ...span });
+    }
     this.half = Math.max(0.5, (crossfadeMs * sampleRateHz) / 2000);
   }
 
@@ -33,6 +41,14 @@ export class ScopeFade {
   /** Whether nothing of the step is heard from one frame to another. */
   isOutside(from: number, to: number): boolean {
     return this.spans.every(({ start, end }) => to < start - this.half || from > end + this.half);
+  }
+
+  /** What lies inside of `frames` frames from `from` on: pairs of offsets, in order. */
+  *inside(from: number, frames: number): Generator<[start: number, end: number]> {
+    for (const { start, end } of this.spans) {
+      const [first, last] = [Math.max(0, Math.round(start) - from), Math.min(frames, Math.round(end) - from)];
+      if (first < last) yield [first, last];
+    }
   }
 
   /** 0 to 1 through the fade. */

@@ -17,6 +17,7 @@ export function normaliser<Settings>(
   listen: (settings: Settings, format: SignalFormat) => { hear(block: Block): void; level(): number },
 ) {
   return {
+    studiesScope: true,
     study: (settings: Settings, format: SignalFormat): Study<LevelFindings> => {
       const listener = listen(settings, format);
       return {

@@ -64,6 +64,8 @@ export interface StepDefinition<S = unknown, F extends Findings = Findings> {
   study?(settings: S, format: SignalFormat, known: KnownOfRecording): Study<F>;
   /** Whether findings have their place in the recording's time, so that they serve no other stretch of it. */
   readonly findingsInTime?: boolean;
+  /** Whether the study is of what lies in the step's scope only: a level that is set there is that of what is there. */
+  readonly studiesScope?: boolean;
   /** Whether the study is needed under these settings; without it the findings are empty. */
   needsStudy?(settings: S): boolean;
   /** @param firstFrame of the recording that the processor hears first, for those whose findings have their place in time */
