@@ -1,10 +1,12 @@
 import * as z from 'zod';
 
+/** For what it was made: a microphone, a room, a speaker. */
+const tags = z.array(z.string().trim().min(1).max(60)).max(30);
+
 const presetContent = z.strictObject({
   kind: z.string().min(1).max(64),
   name: z.string().trim().min(1, 'Give it a name.').max(120),
-  /** For what it was made: a microphone, a room, a speaker. */
-  tags: z.array(z.string().trim().min(1).max(60)).max(30).default([]),
+  tags: tags.default([]),
   settings: z.record(z.string(), z.unknown()),
 });
 
@@ -17,7 +19,8 @@ export const preset = presetContent.extend({
   shipped: z.boolean(),
 });
 
-export const presetChange = presetContent.omit({ kind: true }).partial();
+/** What is left out stays: here tags have no default. */
+export const presetChange = presetContent.omit({ kind: true }).extend({ tags }).partial();
 
 export type PresetFile = z.output<typeof presetFile>;
 export type Preset = z.output<typeof preset>;

@@ -15,18 +15,30 @@ export interface NameParts {
 export const NAME_WORDS = ['name', 'title', 'album', 'track', 'speaker'] as const;
 
 /** What no file system or archive takes in a name. */
-// biome-ignore lint/suspicious/noControlCharactersInRegex: control characters are what is looked for
-const FORBIDDEN = /[\x00-\x1f\x7f/\\:*?"<>|]/g;
-const MOST_CHARACTERS = 150;
+const FORBIDDEN = /[\p{Cc}\p{Cs}/\\:*?"<>|]/gu;
+/** A name has 255 bytes in most file systems; a number and an ending must find room. */
+const MOST_BYTES = 200;
+
+/** In UTF-8. */
+const bytesOf = (character: string): number => {
+  const code = character.codePointAt(0)!;
+  return code < 0x80 ? 1 : code < 0x800 ? 2 : code < 0x10000 ? 3 : 4;
+};
+
+function shortened(text: string): string {
+  let bytes = 0;
+  let end = 0;
+  for (const character of text) {
+    bytes += bytesOf(character);
+    if (bytes > MOST_BYTES) break;
+    end += character.length;
+  }
+  return text.slice(0, end);
+}
 
 /** Free text as the name of a file or folder: never a path, never empty. */
 export const safeName = (text: string, otherwise = 'untitled'): string =>
-  text
-    .replace(FORBIDDEN, ' ')
-    .replace(/\s+/g, ' ')
-    .trim()
-    .slice(0, MOST_CHARACTERS)
-    .replace(/^[. ]+|[. ]+$/g, '') || otherwise;
+  shortened(text.replace(FORBIDDEN, ' ').replace(/\s+/g, ' ').trim()).replace(/^[. ]+|[. ]+$/g, '') || otherwise;
 
 /** A name that is not taken yet: where it is, " (2)" and so on stands before the ending. */
 export function freeName(base: string, ending: string, isTaken: (name: string) => boolean): string {

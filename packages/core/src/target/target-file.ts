@@ -14,7 +14,10 @@ export const limit = z
     required: z.boolean().default(true),
   })
   .refine(({ min, max }) => min !== null || max !== null, { message: 'A limit needs a min, a max or both.' })
-  .refine(({ min, max }) => min === null || max === null || min <= max, { message: 'The min lies above the max.' });
+  .refine(({ min, max }) => min === null || max === null || min <= max, { message: 'The min lies above the max.' })
+  .refine(({ min, max, aim }) => aim === undefined || ((min === null || aim >= min) && (max === null || aim <= max)), {
+    message: 'The aim lies outside its own window.',
+  });
 
 export const outputFormat = z.strictObject({
   container: z.enum(['wav', 'mp3', 'flac', 'opus']),
