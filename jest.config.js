@@ -3,6 +3,7 @@ export default {
   testMatch: ['<rootDir>/packages/*/src/**/*.test.ts'],
   extensionsToTreatAsEsm: ['.ts'],
   testEnvironment: 'node',
+  setupFiles: ['<rootDir>/scripts/jest-setup.mjs'],
   // half of the time goes into sound, and both cores of a small machine can do that
   maxWorkers: 2,
   testTimeout: 120_000,

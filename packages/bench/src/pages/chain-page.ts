@@ -1,5 +1,5 @@
 import { readFile, rm } from 'node:fs/promises';
-import type { Browser } from '@playwright/test';
+import type { Browser, Locator, Page } from '@playwright/test';
 import type { Chain, Recording } from '@tonos/contract';
 import type { Tonos } from '@tonos/e2e/tonos';
 import { ask } from './ask.ts';
@@ -18,6 +18,39 @@ const STEPS = [
   'gain',
   'limiter',
 ];
+
+/** How soon the last row's account follows five values that are typed into a field, rising. */
+export async function renewalsMs(page: Page, field: Locator, last: Locator): Promise<number[]> {
+  const waits: number[] = [];
+  for (const typed of ['-3', '-6', '-4', '-7', '-5']) {
+    await last.evaluate((row) => {
+      const watched = window as unknown as { typed: number; renewed: number };
+      watched.typed = 0;
+      watched.renewed = 0;
+      const before = row.textContent;
+      const note = () => {
+        watched.typed = performance.now();
+      };
+      addEventListener('input', note, { once: true, capture: true });
+      const observer = new MutationObserver(() => {
+        if (!watched.typed || row.textContent === before) return;
+        watched.renewed = performance.now();
+        observer.disconnect();
+      });
+      observer.observe(row, { subtree: true, childList: true, characterData: true });
+    });
+    await field.fill(typed);
+    await page.waitForFunction(() => (window as unknown as { renewed: number }).renewed > 0);
+    waits.push(
+      await page.evaluate(() => {
+        const watched = window as unknown as { typed: number; renewed: number };
+        return watched.renewed - watched.typed;
+      }),
+    );
+    await page.waitForTimeout(2500);
+  }
+  return waits.sort((a, b) => a - b);
+}
 
 /** A chain of ten steps over an example of a minute: how soon its account follows a setting, how smoothly a point is dragged. */
 export async function chainPage(tonos: Tonos, browser: Browser): Promise<Figure[]> {
@@ -51,36 +84,7 @@ export async function chainPage(tonos: Tonos, browser: Browser): Promise<Figure[
   const field = page.getByRole('textbox', { name: 'Gain', exact: true });
   await field.waitFor();
   const last = page.getByRole('listitem').filter({ has: page.getByRole('button', { name: /^Limiter/ }) });
-  const waits: number[] = [];
-  for (const gain of ['-3', '-6', '-4', '-7', '-5']) {
-    // the last row's account is what the change must reach
-    await last.evaluate((row) => {
-      const watched = window as unknown as { typed: number; renewed: number };
-      watched.typed = 0;
-      watched.renewed = 0;
-      const before = row.textContent;
-      const note = () => {
-        watched.typed = performance.now();
-      };
-      addEventListener('input', note, { once: true, capture: true });
-      const observer = new MutationObserver(() => {
-        if (!watched.typed || row.textContent === before) return;
-        watched.renewed = performance.now();
-        observer.disconnect();
-      });
-      observer.observe(row, { subtree: true, childList: true, characterData: true });
-    });
-    await field.fill(gain);
-    await page.waitForFunction(() => (window as unknown as { renewed: number }).renewed > 0);
-    waits.push(
-      await page.evaluate(() => {
-        const { typed, renewed } = window as unknown as { typed: number; renewed: number };
-        return renewed - typed;
-      }),
-    );
-    await page.waitForTimeout(2500);
-  }
-  waits.sort((a, b) => a - b);
+  const waits = await renewalsMs(page, field, last);
 
   await page
     .getByRole('button', { name: /^Parametric EQ/ })
