@@ -2,6 +2,7 @@ import type { Recording, RecordingChange, RecordingOrder, RecordingOverview, Rec
 import { type Measurement, mergeAdjustments, NO_CHOICE } from '@tonos/core';
 import { In, IsNull, Not } from 'typeorm';
 import type { Database } from '../database/database.ts';
+import { RowCache } from '../database/row-cache.ts';
 import type { EventBus } from '../events/event-bus.ts';
 import { mediaTypeOf } from '../http/media-types.ts';
 import { HttpProblem, notFound } from '../http/problems.ts';
@@ -16,9 +17,19 @@ import { secondsLeft } from '../workers/seconds-left.ts';
 import type { ReceivedFile } from './receive-files.ts';
 import { RecordingEntity } from './recording-entity.ts';
 
+/** So many recordings are kept at hand, figures and all. */
+const KEPT_ROWS = 6000;
+/** All but the figures, which change with the status. */
+const LIGHT = {
+  ...{ id: true, titleId: true, name: true, position: true, status: true, speaker: true, microphone: true, room: true },
+  ...{ trashedAt: true, takeOf: true, superseded: true, sha256: true, sizeBytes: true, tags: true, marks: true },
+  ...{ roomToneChoice: true, boxes: true, adjustments: true, error: true, createdAt: true },
+} as const;
+
 /** Recordings of titles, and the measuring of those that have just come in. */
 export class RecordingService implements WorkSource {
   private readonly underWay = new Map<string, AbortController>();
+  private readonly rows = new RowCache<RecordingEntity>(KEPT_ROWS);
 
   constructor(
     private readonly database: Database,
@@ -29,12 +40,13 @@ export class RecordingService implements WorkSource {
 
   async listOf(titleId: string): Promise<Recording[]> {
     await this.checkTitle(titleId);
-    return (
-      await this.entities.find({
-        where: { titleId, trashedAt: IsNull(), superseded: false },
-        order: { position: 'ASC' },
-      })
-    ).map(describe);
+    const light = await this.entities.find({
+      where: { titleId, trashedAt: IsNull(), superseded: false },
+      order: { position: 'ASC' },
+      select: LIGHT,
+    });
+    const rows = await this.rows.complete(light, (missing) => this.entities.findBy({ id: In(missing) }));
+    return rows.map(describe);
   }
 
   async trashOf(titleId: string): Promise<Recording[]> {

@@ -15,6 +15,7 @@ import type { DeliveryNotes } from '@tonos/formats';
 import { type EntityManager, In, IsNull } from 'typeorm';
 import { ChainEntity, ChainRevisionEntity } from '../chains/chain-entity.ts';
 import type { Database } from '../database/database.ts';
+import { RowCache } from '../database/row-cache.ts';
 import type { EventBus } from '../events/event-bus.ts';
 import { HttpProblem, notFound } from '../http/problems.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
@@ -48,9 +49,26 @@ const CLEARED = {
   seconds: null,
 };
 
+/** So many items are kept at hand, figures and all. */
+const KEPT_ROWS = 6000;
+/** All but figures and findings, which change with these. */
+const LIGHT = {
+  ...{ id: true, runId: true, recordingId: true, position: true, status: true, lease: true, error: true },
+  ...{
+    accepted: true,
+    outputName: true,
+    outputSha256: true,
+    outputBytes: true,
+    seconds: true,
+    cleared: true,
+    remake: true,
+  },
+} as const;
+
 /** Runs and their items: started, looked at, cancelled, tried again. The work itself is the RunWorker's. */
 export class RunService {
   private readonly attempts: RunAttempts;
+  private readonly rows = new RowCache<RunItemEntity>(KEPT_ROWS);
 
   constructor(
     private readonly database: Database,
@@ -279,9 +297,13 @@ export class RunService {
   }
 
   private async itemsOf(runId: string, ids?: readonly string[]): Promise<RunItem[]> {
-    const items = await this.database
-      .of(RunItemEntity)
-      .find({ where: { runId, ...(ids ? { id: In(ids) } : {}) }, order: { position: 'ASC' } });
+    const rows = this.database.of(RunItemEntity);
+    const light = await rows.find({
+      where: { runId, ...(ids ? { id: In(ids) } : {}) },
+      order: { position: 'ASC' },
+      select: LIGHT,
+    });
+    const items = await this.rows.complete(light, (missing) => rows.findBy({ id: In(missing) }));
     const recordings = await this.database
       .of(RecordingEntity)
       .find({ where: { id: In(items.map((item) => item.recordingId)) }, select: { id: true, name: true } });
