@@ -37,6 +37,7 @@ export async function board(tonos: Tonos): Promise<Figure[]> {
   const recordingIds = (await recordings()).map(({ id }) => id);
 
   const cpuBefore = tonos.cpuSeconds();
+  const ownBefore = process.cpuUsage();
   const started = performance.now();
   let run = await ask<Run>(tonos, '/runs', {
     titleId: title.id,
@@ -56,14 +57,20 @@ export async function board(tonos: Tonos): Promise<Figure[]> {
   }
   const seconds = (performance.now() - started) / 1000;
   waits.sort((a, b) => a - b);
-  const busy = (tonos.cpuSeconds() - cpuBefore) / seconds / 2;
+  const share = (cpuSeconds: number) => `${Math.round((100 * cpuSeconds) / seconds / 2)} %`;
+  const busy = tonos.cpuSeconds() - cpuBefore;
+  const { user, system } = process.cpuUsage(ownBefore);
   return [
     {
       what: `board of ${ITEMS} items of ${SECONDS} s while they run: replies`,
       wanted: '95 of 100 in 100 ms',
       found: `95 of 100 in ${Math.round(waits[Math.floor(0.95 * waits.length)])} ms`,
     },
-    { what: 'two cores while it runs', wanted: '90 % used', found: `${Math.round(100 * busy)} %` },
+    {
+      what: 'two cores while it runs',
+      wanted: '90 % used',
+      found: `${share(busy)} by the server, ${share((user + system) / 1e6)} by who asks`,
+    },
     { what: 'items a minute', wanted: '', found: Math.round((60 * ITEMS) / seconds).toString() },
   ];
 }
