@@ -7,6 +7,8 @@ export const CONTROL_FRAMES = 8;
 /** A length in whole control steps, at least one. */
 export const controlSteps = (frames: number): number => Math.max(1, Math.round(frames / CONTROL_FRAMES));
 
+const EASE_SECONDS = 0.02;
+
 /**
  * A gain that is computed anew every 8 frames and moves on straight lines between: what is costly to compute, without steps. Control steps are
  * counted from the signal's start, so that it does not matter where blocks are cut.
@@ -15,8 +17,25 @@ export class ControlledGain {
   private phase = 0;
   private slope = 0;
   private gains = new Float32Array(0);
+  /** Where it was when it began to go over to other settings, and how far that has come. */
+  private eased = { from: 0, step: 0, steps: 0 };
 
   constructor(private value: number) {}
+
+  /**
+   * Other settings are aimed for: from here on it goes over to them on a straight line of 20 ms. An attack of a tenth of a millisecond
+   * would make a click of any other threshold.
+   */
+  ease(sampleRateHz: number): void {
+    this.eased = { from: this.value, step: 0, steps: controlSteps(EASE_SECONDS * sampleRateHz) };
+  }
+
+  /** What is aimed for, as far as it has gone over to it. */
+  private easedTo(aim: number): number {
+    const { eased } = this;
+    if (eased.step === eased.steps) return aim;
+    return eased.from + (++eased.step / eased.steps) * (aim - eased.from);
+  }
 
   /**
    * The gain of each of `frames` frames; the array is good until the next call.
@@ -27,7 +46,7 @@ export class ControlledGain {
     const { gains } = this;
     let { phase, slope, value } = this;
     for (let i = 0; i < frames; ) {
-      if (phase === 0) slope = (aim() - value) / CONTROL_FRAMES;
+      if (phase === 0) slope = (this.easedTo(aim()) - value) / CONTROL_FRAMES;
       const to = Math.min(frames, i + CONTROL_FRAMES - phase);
       phase += to - i;
       for (; i < to; i++) {

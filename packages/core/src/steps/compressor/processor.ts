@@ -48,6 +48,7 @@ export class CompressorProcessor implements Processor<CompressorSettings> {
 
   update(settings: CompressorSettings): void {
     const { releaseMs, detector } = this.settings;
+    if (JSON.stringify(settings) !== JSON.stringify(this.settings)) this.gain.ease(this.format.sampleRateHz);
     this.settings = settings;
     if (settings.releaseMs !== releaseMs || settings.detector !== detector) {
       // the hold belongs to the release; a fresh detector fills in 10 ms, and the release covers that

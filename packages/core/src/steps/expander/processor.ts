@@ -45,6 +45,7 @@ export class ExpanderProcessor implements Processor<ExpanderSettings> {
   }
 
   update(settings: ExpanderSettings): void {
+    if (JSON.stringify(settings) !== JSON.stringify(this.settings)) this.gain.ease(this.format.sampleRateHz);
     this.settings = settings;
     this.setBallistics();
   }
