@@ -1,7 +1,7 @@
-import { readdir, readFile, rm, writeFile } from 'node:fs/promises';
+import { readdir, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { expect, test } from '@playwright/test';
-import { api, type Named, type RunReply } from './api.ts';
+import { api, startedRun } from './api.ts';
 import { Tonos } from './tonos.ts';
 
 /** Room for the reserve that a run asks for, and some more. */
@@ -11,23 +11,7 @@ test('a disk that fills in the middle of a run fails what needed room, in words;
   const tonos = await Tonos.start({ demo: false, diskMegabytes: DISK_MEGABYTES });
   try {
     const call = api(tonos);
-    const form = new FormData();
-    for (const seed of [1, 2, 3, 4, 5, 6])
-      form.append('files', new File([await readFile(await tonos.voice(`${seed}.wav`, 30, seed))], `${seed}.wav`));
-    const { id: titleId } = await call<Named>('POST', '/titles', { name: 'A full shelf', kind: 'audiobook' });
-    const recordings = await call<Named[]>('POST', `/titles/${titleId}/recordings`, form);
-    const { id: chainId } = await call<Named>('POST', '/chains', {
-      name: 'Quiet',
-      steps: [{ kind: 'noise-reduction' }],
-    });
-    const targetId = (await call<Named[]>('GET', '/targets')).find(({ name }) => name === 'Podcast, mono')!.id;
-    const run = await call<RunReply>('POST', '/runs', {
-      titleId,
-      recordingIds: recordings.map(({ id }) => id),
-      chainId,
-      targetId,
-    });
-    const now = () => call<RunReply>('GET', `/runs/${run.id}`);
+    const { titleId, runId, now } = await startedRun(tonos, 'A full shelf', 6, 30);
     await expect.poll(async () => (await now()).counts.within).toBeGreaterThan(0);
 
     const ballast = join(tonos.dataSeenFromHere, 'ballast');
@@ -46,7 +30,7 @@ test('a disk that fills in the middle of a run fails what needed room, in words;
 
     await rm(ballast);
     await expect.poll(async () => (await now()).status, { timeout: 60_000 }).toBe('finished');
-    await call('POST', `/runs/${run.id}/retry`, {});
+    await call('POST', `/runs/${runId}/retry`, {});
     await expect.poll(async () => (await now()).counts.within, { timeout: 120_000 }).toBe(6);
     const finished = await now();
     expect(finished.status).toBe('finished');

@@ -1,7 +1,7 @@
-import { readdir, readFile } from 'node:fs/promises';
+import { readdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import { expect, test } from '@playwright/test';
-import { api, type Named, type RunReply } from './api.ts';
+import { api, startedRun } from './api.ts';
 import { Tonos } from './tonos.ts';
 
 const ITEMS = 12;
@@ -22,23 +22,8 @@ test('a run goes on where it was after the server was killed twenty times, with 
   page,
 }) => {
   const call = api(tonos);
-  const form = new FormData();
-  for (let seed = 1; seed <= ITEMS; seed++)
-    form.append('files', new File([await readFile(await tonos.voice(`${seed}.wav`, 24, seed))], `${seed}.wav`));
-  const { id: titleId } = await call<Named>('POST', '/titles', { name: 'The Long Way Home', kind: 'audiobook' });
-  const recordings = await call<Named[]>('POST', `/titles/${titleId}/recordings`, form);
-  const all = () => call<{ status: string }[]>('GET', `/titles/${titleId}/recordings`);
-  await expect.poll(async () => (await all()).every(({ status }) => status === 'ready')).toBe(true);
-  const { id: chainId } = await call<Named>('POST', '/chains', { name: 'Quiet', steps: [{ kind: 'noise-reduction' }] });
-  const targetId = (await call<Named[]>('GET', '/targets')).find(({ name }) => name === 'Podcast, mono')!.id;
-  const run = await call<RunReply>('POST', '/runs', {
-    titleId,
-    recordingIds: recordings.map(({ id }) => id),
-    chainId,
-    targetId,
-  });
-  const now = () => call<RunReply>('GET', `/runs/${run.id}`);
-  await page.goto(`${tonos.origin}/runs/${run.id}`);
+  const { runId, now } = await startedRun(tonos, 'The Long Way Home', ITEMS, 24);
+  await page.goto(`${tonos.origin}/runs/${runId}`);
 
   /** What every item was delivered as, once it was. */
   const delivered = new Map<string, string>();
@@ -61,7 +46,7 @@ test('a run goes on where it was after the server was killed twenty times, with 
   const after = await now();
   expect(after.items.map(({ status }) => status)).toEqual(Array(ITEMS).fill('within'));
   for (const { id, output } of after.items) if (delivered.has(id)) expect(output!.sha256).toBe(delivered.get(id));
-  for (const { id } of after.items) expect(await call('GET', `/runs/${run.id}/items/${id}/attempts`)).toEqual([]);
+  for (const { id } of after.items) expect(await call('GET', `/runs/${runId}/items/${id}/attempts`)).toEqual([]);
   expect(await call('POST', '/storage/check')).toMatchObject({ faults: [], database: [] });
   for (const name of ['tmp', 'spool']) expect(await readdir(join(tonos.folder, 'data', name))).toEqual([]);
   // the page that was open all the while has caught up by itself

@@ -2,9 +2,9 @@ import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Chain, Recording, Run, Target } from '@tonos/contract';
 import { babble, noise } from '@tonos/core/testing';
+import { allReady, api, type Named } from '@tonos/e2e/api';
 import type { Tonos } from '@tonos/e2e/tonos';
 import { ByteWriter, writeWav } from '@tonos/formats';
-import { ask } from './ask.ts';
 import type { Figure } from './figure.ts';
 
 const ITEMS = 500;
@@ -26,20 +26,18 @@ export async function board(tonos: Tonos): Promise<Figure[]> {
     await writer.finish();
     await bytes.close();
   }
-  const title = await ask<{ id: string }>(tonos, '/titles', { name: 'Short ones', kind: 'podcast' });
-  await ask(tonos, `/titles/${title.id}/recordings/from-folder`, { path: 'Short', files });
-  const recordings = async () => ask<Recording[]>(tonos, `/titles/${title.id}/recordings`);
-  while (!(await recordings()).every(({ status }) => status === 'ready'))
-    await new Promise((resolve) => setTimeout(resolve, 500));
+  const call = api(tonos);
+  const title = await call<Named>('POST', '/titles', { name: 'Short ones', kind: 'podcast' });
+  await call('POST', `/titles/${title.id}/recordings/from-folder`, { path: 'Short', files });
+  const recordingIds = (await allReady<Recording>(call, title.id)).map(({ id }) => id);
   const steps = ['high-pass', 'compressor', 'limiter'].map((kind) => ({ id: kind, kind, settings: {} }));
-  const chain = await ask<Chain>(tonos, '/chains', { format: 'tonos.chain/1', name: 'Short', steps });
-  const target = (await ask<Target[]>(tonos, '/targets')).find(({ name }) => name === 'Podcast, mono')!;
-  const recordingIds = (await recordings()).map(({ id }) => id);
+  const chain = await call<Chain>('POST', '/chains', { format: 'tonos.chain/1', name: 'Short', steps });
+  const target = (await call<Target[]>('GET', '/targets')).find(({ name }) => name === 'Podcast, mono')!;
 
   const cpuBefore = tonos.cpuSeconds();
   const ownBefore = process.cpuUsage();
   const started = performance.now();
-  let run = await ask<Run>(tonos, '/runs', {
+  let run = await call<Run>('POST', '/runs', {
     titleId: title.id,
     recordingIds,
     chainId: chain.id,
@@ -50,7 +48,7 @@ export async function board(tonos: Tonos): Promise<Figure[]> {
     await new Promise((resolve) => setTimeout(resolve, 200));
     for (const path of [`/runs/${run.id}`, `/titles/${title.id}/recordings`, '/chains']) {
       const asked = performance.now();
-      const reply = await ask<Run>(tonos, path);
+      const reply = await call<Run>('GET', path);
       waits.push(performance.now() - asked);
       if (path.startsWith('/runs/')) run = reply;
     }

@@ -1,8 +1,8 @@
 import { readFile, rm } from 'node:fs/promises';
 import type { Browser, Locator, Page } from '@playwright/test';
-import type { Chain, Recording } from '@tonos/contract';
+import type { Chain } from '@tonos/contract';
+import { allReady, api, type Named } from '@tonos/e2e/api';
 import type { Tonos } from '@tonos/e2e/tonos';
-import { ask } from './ask.ts';
 import type { Figure } from './figure.ts';
 import { newPage, smoothness } from './frames.ts';
 
@@ -55,22 +55,15 @@ export async function renewalsMs(page: Page, field: Locator, last: Locator): Pro
 /** A chain of ten steps over an example of a minute: how soon its account follows a setting, how smoothly a point is dragged. */
 export async function chainPage(tonos: Tonos, browser: Browser): Promise<Figure[]> {
   const file = await tonos.voice('Minute.wav', 60, 5);
-  const title = await ask<{ id: string }>(tonos, '/titles', { name: 'One minute', kind: 'podcast' });
+  const call = api(tonos);
+  const title = await call<Named>('POST', '/titles', { name: 'One minute', kind: 'podcast' });
   const form = new FormData();
   form.append('files', new Blob([await readFile(file)]), 'Minute.wav');
-  await fetch(`${tonos.origin}/api/titles/${title.id}/recordings`, {
-    method: 'POST',
-    headers: { origin: tonos.origin },
-    body: form,
-  });
+  await call('POST', `/titles/${title.id}/recordings`, form);
   await rm(file);
-  let recording: Recording | undefined;
-  while (recording?.status !== 'ready') {
-    await new Promise((resolve) => setTimeout(resolve, 250));
-    [recording] = await ask<Recording[]>(tonos, `/titles/${title.id}/recordings`);
-  }
+  await allReady(call, title.id);
   const bands = [{ shape: 'bell', frequencyHz: 1000, gainDb: 3, q: 1 }];
-  const chain = await ask<Chain>(tonos, '/chains', {
+  const chain = await call<Chain>('POST', '/chains', {
     format: 'tonos.chain/1',
     name: 'Ten steps',
     steps: STEPS.map((kind) => ({ id: kind, kind, settings: kind === 'parametric-eq' ? { bands } : {} })),

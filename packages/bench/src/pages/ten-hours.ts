@@ -3,10 +3,10 @@ import { join } from 'node:path';
 import type { Browser, Page } from '@playwright/test';
 import type { Recording } from '@tonos/contract';
 import { babble, mixed, noise } from '@tonos/core/testing';
+import { allReady, api, type Named } from '@tonos/e2e/api';
 import { overhear } from '@tonos/e2e/ear';
 import type { Tonos } from '@tonos/e2e/tonos';
 import { ByteWriter, writeWav } from '@tonos/formats';
-import { ask } from './ask.ts';
 import { renewalsMs } from './chain-page.ts';
 import type { Figure } from './figure.ts';
 import { memoryOf, newPage, smoothness } from './frames.ts';
@@ -30,14 +30,11 @@ async function writeTenHours(path: string): Promise<void> {
 export async function tenHours(tonos: Tonos, browser: Browser): Promise<Figure[]> {
   await mkdir(join(tonos.folder, 'inbox'), { recursive: true });
   await writeTenHours(join(tonos.folder, 'inbox', NAME));
-  const title = await ask<{ id: string }>(tonos, '/titles', { name: 'A long night', kind: 'audiobook' });
+  const call = api(tonos);
+  const title = await call<Named>('POST', '/titles', { name: 'A long night', kind: 'audiobook' });
   const started = performance.now();
-  await ask(tonos, `/titles/${title.id}/recordings/from-folder`, { files: [NAME] });
-  let recording: Recording | undefined;
-  while (recording?.status !== 'ready') {
-    await new Promise((resolve) => setTimeout(resolve, 250));
-    [recording] = await ask<Recording[]>(tonos, `/titles/${title.id}/recordings`);
-  }
+  await call('POST', `/titles/${title.id}/recordings/from-folder`, { files: [NAME] });
+  const [recording] = await allReady<Recording>(call, title.id);
   const importSeconds = (performance.now() - started) / 1000;
 
   const page = await newPage(browser);
@@ -139,12 +136,9 @@ const LONG_CHAIN = [
 /** A chain of 25 steps with the ten hours as its example. */
 async function longChain(tonos: Tonos, browser: Browser, titleId: string): Promise<Figure[]> {
   const steps = LONG_CHAIN.map((kind, i) => ({ id: `s${i}`, kind, settings: {} }));
-  const { id } = await ask<{ id: string }>(tonos, '/chains', { format: 'tonos.chain/1', name: 'All of it', steps });
-  await fetch(`${tonos.origin}/api/titles/${titleId}`, {
-    method: 'PATCH',
-    headers: { origin: tonos.origin, 'content-type': 'application/json' },
-    body: JSON.stringify({ chainId: id }),
-  });
+  const call = api(tonos);
+  const { id } = await call<Named>('POST', '/chains', { format: 'tonos.chain/1', name: 'All of it', steps });
+  await call('PATCH', `/titles/${titleId}`, { chainId: id });
   const page = await newPage(browser);
   await page.goto(`${tonos.origin}/chains/${id}`);
   const last = page.getByRole('listitem').filter({ has: page.getByRole('button', { name: /^Limiter/ }) });

@@ -3,11 +3,11 @@ import { existsSync } from 'node:fs';
 import { mkdtemp, readFile, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { crc32, deflateSync } from 'node:zlib';
 import { configureChain, SHIPPED_TARGETS } from '@tonos/core';
 import { babble } from '@tonos/core/testing';
 import { ByteWriter } from '../bytes/byte-writer.ts';
 import { renderFile } from '../render/render-file.ts';
+import { png } from '../testing/index.ts';
 import { writeWav } from '../wav/write-wav.ts';
 import { chapterSpans, type DeliveryNotes } from './delivery-notes.ts';
 import { pictureFrom, pictureSize } from './picture.ts';
@@ -110,29 +110,6 @@ withProbe.each([
     [1.5, 'Second'],
   ]);
 });
-
-/** A PNG of a size, of stored blocks, so that it is as large as wanted. */
-function png(width: number, height: number): Uint8Array {
-  const chunk = (type: string, content: Uint8Array) => {
-    const bytes = Buffer.alloc(12 + content.length);
-    bytes.writeUInt32BE(content.length, 0);
-    bytes.write(type, 4, 'latin1');
-    bytes.set(content, 8);
-    bytes.writeUInt32BE(crc32(bytes.subarray(4, 8 + content.length)), 8 + content.length);
-    return bytes;
-  };
-  const head = Buffer.alloc(13);
-  head.writeUInt32BE(width, 0);
-  head.writeUInt32BE(height, 4);
-  head.set([8, 2], 8);
-  const rows = Buffer.alloc(height * (1 + 3 * width)).map((_, i) => (i % (1 + 3 * width) ? (i * 7) % 251 : 0));
-  return Buffer.concat([
-    Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]),
-    chunk('IHDR', head),
-    chunk('IDAT', deflateSync(rows, { level: 0 })),
-    chunk('IEND', Buffer.alloc(0)),
-  ]);
-}
 
 describe('a picture', () => {
   // larger than a page of Ogg can hold, many times over

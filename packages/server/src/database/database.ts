@@ -1,6 +1,13 @@
 import 'reflect-metadata';
 import { join } from 'node:path';
-import { DataSource, type EntityManager, type EntityTarget, type ObjectLiteral, type Repository } from 'typeorm';
+import {
+  DataSource,
+  type EntityManager,
+  type EntityTarget,
+  type FindOptionsSelect,
+  type ObjectLiteral,
+  type Repository,
+} from 'typeorm';
 import { ChainEntity, ChainRevisionEntity } from '../chains/chain-entity.ts';
 import { ArrivalEntity } from '../inbox/arrival-entity.ts';
 import { PresetEntity } from '../presets/preset-entity.ts';
@@ -85,6 +92,16 @@ export class Database {
   /** For reading only: a change outside a transaction would fall into whichever is open, and go with it when that is undone. */
   of<E extends ObjectLiteral>(entity: EntityTarget<E>): Reads<E> {
     return this.source.getRepository(entity);
+  }
+
+  /** A selection of an entity's columns without those that are large. */
+  lightOf<E extends ObjectLiteral>(
+    entity: EntityTarget<E>,
+    large: readonly (keyof E & string)[],
+  ): FindOptionsSelect<E> {
+    const columns = this.source.getMetadata(entity).columns.filter(({ isSelect }) => isSelect);
+    const light = columns.map(({ propertyName }) => propertyName).filter((name) => !large.includes(name));
+    return Object.fromEntries(light.map((name) => [name, true])) as FindOptionsSelect<E>;
   }
 
   /**

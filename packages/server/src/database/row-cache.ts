@@ -2,6 +2,9 @@ interface Identified {
   id: string;
 }
 
+/** A few kilobytes each. */
+const MOST_ROWS = 6000;
+
 /**
  * Rows with large columns that are asked for again and again while a few of them change. What is light of a row tells whether what is
  * kept still holds: it must change whenever a large column does.
@@ -10,7 +13,7 @@ export class RowCache<Full extends Identified> {
   private readonly kept = new Map<string, { sign: string; full: Full }>();
 
   /** @param most rows that are kept; those that were asked for longest ago go first */
-  constructor(private readonly most: number) {}
+  constructor(private readonly most = MOST_ROWS) {}
 
   /** The whole rows in the order of the light ones. Nobody may change them. @param read those that are not kept, by their ids */
   async complete(light: readonly Identified[], read: (ids: string[]) => Promise<Full[]>): Promise<Full[]> {

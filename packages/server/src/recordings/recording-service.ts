@@ -17,19 +17,10 @@ import { secondsLeft } from '../workers/seconds-left.ts';
 import type { ReceivedFile } from './receive-files.ts';
 import { RecordingEntity } from './recording-entity.ts';
 
-/** So many recordings are kept at hand, figures and all. */
-const KEPT_ROWS = 6000;
-/** All but the figures, which change with the status. */
-const LIGHT = {
-  ...{ id: true, titleId: true, name: true, position: true, status: true, speaker: true, microphone: true, room: true },
-  ...{ trashedAt: true, takeOf: true, superseded: true, sha256: true, sizeBytes: true, tags: true, marks: true },
-  ...{ roomToneChoice: true, boxes: true, adjustments: true, error: true, createdAt: true },
-} as const;
-
 /** Recordings of titles, and the measuring of those that have just come in. */
 export class RecordingService implements WorkSource {
   private readonly underWay = new Map<string, AbortController>();
-  private readonly rows = new RowCache<RecordingEntity>(KEPT_ROWS);
+  private readonly rows = new RowCache<RecordingEntity>();
 
   constructor(
     private readonly database: Database,
@@ -43,7 +34,8 @@ export class RecordingService implements WorkSource {
     const light = await this.entities.find({
       where: { titleId, trashedAt: IsNull(), superseded: false },
       order: { position: 'ASC' },
-      select: LIGHT,
+      // the figures change with the status only
+      select: this.database.lightOf(RecordingEntity, ['measurement']),
     });
     const rows = await this.rows.complete(light, (missing) => this.entities.findBy({ id: In(missing) }));
     return rows.map(describe);

@@ -49,26 +49,13 @@ const CLEARED = {
   seconds: null,
 };
 
-/** So many items are kept at hand, figures and all. */
-const KEPT_ROWS = 6000;
-/** All but figures and findings, which change with these. */
-const LIGHT = {
-  ...{ id: true, runId: true, recordingId: true, position: true, status: true, lease: true, error: true },
-  ...{
-    accepted: true,
-    outputName: true,
-    outputSha256: true,
-    outputBytes: true,
-    seconds: true,
-    cleared: true,
-    remake: true,
-  },
-} as const;
+/** What the other columns of an item tell of: it changes only with them. */
+const LARGE = ['before', 'after', 'limits', 'findings'] as const;
 
 /** Runs and their items: started, looked at, cancelled, tried again. The work itself is the RunWorker's. */
 export class RunService {
   private readonly attempts: RunAttempts;
-  private readonly rows = new RowCache<RunItemEntity>(KEPT_ROWS);
+  private readonly rows = new RowCache<RunItemEntity>();
 
   constructor(
     private readonly database: Database,
@@ -301,7 +288,7 @@ export class RunService {
     const light = await rows.find({
       where: { runId, ...(ids ? { id: In(ids) } : {}) },
       order: { position: 'ASC' },
-      select: LIGHT,
+      select: this.database.lightOf(RunItemEntity, LARGE),
     });
     const items = await this.rows.complete(light, (missing) => rows.findBy({ id: In(missing) }));
     const recordings = await this.database

@@ -1,7 +1,7 @@
 import { readdir, utimes } from 'node:fs/promises';
 import { join } from 'node:path';
-import { crc32, deflateSync } from 'node:zlib';
 import type { Chain, Integrity, RecipeFile, Recording, Run, Storage, Target, Title } from '@tonos/contract';
+import { png } from '@tonos/formats/testing';
 import { TestServer, voiceFile } from '../testing/test-server.ts';
 
 let server: TestServer;
@@ -12,25 +12,7 @@ beforeAll(async () => {
 });
 afterAll(() => server.remove());
 
-/** One grey line as a PNG. */
-function picture(width: number, grey: number): Buffer {
-  const chunk = (type: string, content: Buffer) => {
-    const named = Buffer.concat([Buffer.from(type), content]);
-    const ends = Buffer.alloc(8);
-    ends.writeUInt32BE(content.length, 0);
-    ends.writeUInt32BE(crc32(named), 4);
-    return Buffer.concat([ends.subarray(0, 4), named, ends.subarray(4)]);
-  };
-  const head = Buffer.from([0, 0, 0, width, 0, 0, 0, 1, 8, 0, 0, 0, 0]);
-  const row = Buffer.alloc(width + 1, grey).fill(0, 0, 1);
-  const signature = Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]);
-  return Buffer.concat([
-    signature,
-    chunk('IHDR', head),
-    chunk('IDAT', deflateSync(row)),
-    chunk('IEND', Buffer.alloc(0)),
-  ]);
-}
+const picture = (width: number, seed: number) => png(width, 1, seed);
 
 const put = async (bytes: Buffer | string, type = 'image/png') => {
   const response = await fetch(`${server.origin}/api/titles/${title.id}/cover`, {

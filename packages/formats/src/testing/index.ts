@@ -1,0 +1,1 @@
+export { png } from './png.ts';
