@@ -95,17 +95,9 @@ export { knownFrom } from './steps/known.ts';
 export type { AnyStep, Findings, KnownOfRecording, Processor, StepDefinition, Study } from './steps/step.ts';
 export { asksForEnds, type EndsNote, fitEnds } from './target/ends.ts';
 export { endsText, reasonsOff } from './target/explain.ts';
-export {
-  applyPlan,
-  correctedPlan,
-  deliveredFormat,
-  type FinishPlan,
-  firstPlan,
-  type LaidOut,
-  layOut,
-  settledPlan,
-} from './target/finish.ts';
+export { applyPlan, correctedPlan, type FinishPlan, firstPlan, settledPlan } from './target/finish.ts';
 export { CLOSELY_FORETOLD_DB, type Forecast, forecast } from './target/forecast.ts';
+export { deliveredFormat, type LaidOut, layOut } from './target/lay-out.ts';
 export { deliveredName, freeName, NAME_WORDS, type NameParts, safeName, unknownWords } from './target/naming.ts';
 export { type Departure, departures } from './target/outliers.ts';
 export { SHIPPED_TARGETS } from './target/shipped-targets.ts';

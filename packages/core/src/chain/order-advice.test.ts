@@ -75,7 +75,7 @@ describe('with the figures of an example', () => {
       figureDb: 6,
       fix: { act: 'set', at: 0, settings: { thresholdDb: -42 } },
     });
-    expect(advice.message).toMatch(/\u221226 dB lies 6 dB over the quietest passages, at \u221232 dB/);
+    expect(advice.message).toMatch(/\u221226 dB lies 6\.0 dB over the quietest passages, at \u221232\.0 dB/);
     expect(orderAdvice([step('expander', { thresholdDb: -33 })], undefined, before)).toEqual([]);
   });
 

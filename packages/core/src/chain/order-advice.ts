@@ -1,4 +1,4 @@
-import { plainFigure } from '../signal/figures.ts';
+import { figure, plainFigure } from '../signal/figures.ts';
 import { stepOfKind } from '../steps/index.ts';
 import type { TargetFile } from '../target/target-file.ts';
 import type { ChainStep } from './chain-file.ts';
@@ -67,9 +67,7 @@ const noiseReductionLate: Rule = (step, before) => {
   if (!rides) return undefined;
   const raisedDb = differenceDb(first?.heard?.noiseFloorDbfs, step.heard?.noiseFloorDbfs);
   const raised =
-    raisedDb !== undefined && raisedDb > LEAST_RAISED_DB
-      ? ` The floor is ${plainFigure(raisedDb)} dB higher here.`
-      : '';
+    raisedDb !== undefined && raisedDb > LEAST_RAISED_DB ? ` The floor is ${figure(raisedDb)} dB higher here.` : '';
   const message = `${named(rides)} changes the level of the room from moment to moment; noise that moves is found and taken less well.${raised} Move noise reduction before it.`;
   return {
     code: 'noise-reduction-late',
@@ -167,7 +165,7 @@ const gateOverSpeech: Rule = ({ kind, heard, settings, index }) => {
   const over = threshold - quietest;
   if (over <= 0) return undefined;
   const to = Math.max(LEAST_THRESHOLD_DB, Math.floor(quietest - UNDER_SPEECH_DB));
-  const message = `Its threshold of ${plainFigure(threshold)} dB lies ${plainFigure(over)} dB over the quietest passages, at ${plainFigure(quietest)} dB: their words are turned down too. Set it to ${plainFigure(to)} dB.`;
+  const message = `Its threshold of ${plainFigure(threshold)} dB lies ${figure(over)} dB over the quietest passages, at ${figure(quietest)} dB: their words are turned down too. Set it to ${plainFigure(to)} dB.`;
   const fix = { act: 'set', at: index, settings: { thresholdDb: to } } as const;
   return { code: 'gate-over-speech', step: index, message, figureDb: over, fix };
 };

@@ -1,139 +1,19 @@
 import type { ConfiguredStep } from '../chain/chain-file.ts';
 import { RunningSteps } from '../chain/step-runner.ts';
-import { Resampler } from '../dsp/resampler.ts';
-import { LevelMeter } from '../measure/levels.ts';
-import { LoudnessMeter } from '../measure/loudness.ts';
 import type { SoundFigures } from '../measure/measurement.ts';
-import { powerToDb } from '../signal/decibels.ts';
-import { SignalError } from '../signal/errors.ts';
-import {
-  type Block,
-  type CancelSignal,
-  framesOf,
-  type SignalFormat,
-  type Sink,
-  type Source,
-} from '../signal/signal.ts';
+import { type CancelSignal, framesOf, type Sink, type Source } from '../signal/signal.ts';
 import { gain } from '../steps/gain/gain.ts';
 import { limiter } from '../steps/limiter/limiter.ts';
+import { AimMeter, aimOf } from './aim.ts';
 import type { Limit, TargetFile } from './target-file.ts';
 
 /**
- * The finish lands a signal on a target: channel layout, sample rate, one gain to the level aimed for, a true-peak limiter
- * under the peak limit. The lossless part is done once (`layOut`); the gain and the ceiling are settled by `FinishPlan`, which
- * is corrected by what the decoded delivery measures.
+ * The finish lands a signal that is laid out on its target: one gain to the level aimed for, a true-peak limiter under the peak limit.
+ * Both are settled by a `FinishPlan`, which is corrected by what the decoded delivery measures.
  */
-
-/** Opus knows one rate only. */
-const OPUS_RATE_HZ = 48000;
-
-export const deliveredFormat = ({ output }: TargetFile, source: SignalFormat): SignalFormat => ({
-  sampleRateHz: output.container === 'opus' ? OPUS_RATE_HZ : (output.sampleRateHz ?? source.sampleRateHz),
-  channels: output.channels ?? source.channels,
-});
-
-/** Mono is the mean of the channels; stereo from mono repeats it; more channels to stereo: odd ones left, even ones right. */
-export function changeLayout(block: Block, channels: number): Block {
-  if (block.length === channels) return block;
-  if (block.length === 1) return Array.from({ length: channels }, () => block[0].slice());
-  const groups = Array.from({ length: channels }, (_, c) =>
-    block.filter((__, i) => channels === 1 || i % channels === c),
-  );
-  return groups.map((group) => {
-    const mixed = new Float32Array(framesOf(block));
-    for (const channel of group) for (let i = 0; i < mixed.length; i++) mixed[i] += channel[i] / group.length;
-    return mixed;
-  });
-}
-
-type AimedMeasure = 'integratedLufs' | 'rmsDbfs';
-
-const aimOf = (limits: readonly Limit[]): { measure: AimedMeasure; aim: number } | undefined => {
-  const found = limits.find(
-    ({ measure, aim }) => aim !== undefined && (measure === 'integratedLufs' || measure === 'rmsDbfs'),
-  );
-  return found && { measure: found.measure as AimedMeasure, aim: found.aim! };
-};
 
 const peakLimits = (limits: readonly Limit[]) =>
   limits.filter(({ measure, max }) => max !== null && (measure === 'truePeakDbtp' || measure === 'samplePeakDbfs'));
-
-/** The level of the measure that is aimed for. */
-class AimMeter {
-  private readonly loudness: LoudnessMeter | undefined;
-  private readonly levels: LevelMeter;
-
-  constructor(measure: AimedMeasure | undefined, format: SignalFormat) {
-    this.loudness = measure === 'integratedLufs' ? new LoudnessMeter(format) : undefined;
-    this.levels = new LevelMeter(format.channels);
-  }
-
-  hear(block: Block): void {
-    this.loudness?.hear(block);
-    this.levels.hear(block);
-  }
-
-  /** Minus infinity where there is none. */
-  conclude(): { levelDb: number; peakDb: number; silent: boolean } {
-    const { meanSquare, samplePeak } = this.levels.conclude();
-    return {
-      levelDb: this.loudness ? this.loudness.conclude().integratedLufs : powerToDb(meanSquare),
-      peakDb: powerToDb(samplePeak ** 2),
-      silent: meanSquare === 0,
-    };
-  }
-}
-
-/** What the laid-out signal measures; null where the target aims for no level. */
-export interface LaidOut {
-  heardDb: number | null;
-  /** Sample peak. */
-  peakDb: number;
-}
-
-/** Changes layout and rate, writes to `sink`, and answers the level of the measure aimed for. */
-export async function layOut(
-  source: Source,
-  sink: Sink,
-  target: TargetFile,
-  options: { signal?: CancelSignal; progress?: (frames: number) => void } = {},
-): Promise<LaidOut> {
-  const format = deliveredFormat(target, source.format);
-  const resampler =
-    format.sampleRateHz === source.format.sampleRateHz
-      ? undefined
-      : new Resampler(source.format.sampleRateHz, format.sampleRateHz, format.channels);
-  const aim = aimOf(target.limits);
-  const meter = new AimMeter(aim?.measure, format);
-  const take = async (block: Block) => {
-    if (!framesOf(block)) return;
-    meter.hear(block);
-    await sink.write(block);
-  };
-  for await (const block of source.blocks({ signal: options.signal })) {
-    const laidOut = changeLayout(block, format.channels);
-    await take(resampler ? resampler.push(laidOut) : laidOut);
-    options.progress?.(framesOf(block));
-  }
-  if (resampler) await take(resampler.flush());
-  const { levelDb, peakDb, silent } = meter.conclude();
-  if (silent)
-    throw new SignalError('silence', 'The sound is digital silence: there is no level to bring to the target.');
-  if (!aim) return { heardDb: null, peakDb };
-  if (!Number.isFinite(levelDb)) {
-    throw new SignalError(
-      'too-quiet',
-      'The sound is shorter than 0.4 s or below \u221270 LUFS throughout: it has no loudness to bring to the target.',
-    );
-  }
-  return { heardDb: levelDb, peakDb };
-}
-
-/** The level of the measure that a target aims for; null where it aims for none, or there is none. */
-export function levelAimedFor(target: TargetFile, figures: Pick<SoundFigures, AimedMeasure>): number | null {
-  const aim = aimOf(target.limits);
-  return aim ? figures[aim.measure] : null;
-}
 
 const AIM_TOLERANCE_DB = 0.05;
 /** The ceiling starts a little under the limit: about so much is added to a peak by dither and rounding, and by lossy encoders. */

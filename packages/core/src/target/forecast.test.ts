@@ -3,7 +3,8 @@ import { measureLedger } from '../chain/ledger.ts';
 import { Meter } from '../measure/meter.ts';
 import { cut, MemorySignal } from '../signal/memory.ts';
 import { babble, memorySurroundings, mixed, noise } from '../testing/index.ts';
-import { applyPlan, firstPlan, levelAimedFor } from './finish.ts';
+import { levelAimedFor } from './aim.ts';
+import { applyPlan, firstPlan } from './finish.ts';
 import { forecast } from './forecast.ts';
 import { SHIPPED_TARGETS } from './shipped-targets.ts';
 

@@ -1,6 +1,7 @@
 import type { LedgerFigures } from '../chain/ledger.ts';
 import type { Measurement, SoundFigures } from '../measure/measurement.ts';
-import { firstPlan, levelAimedFor } from './finish.ts';
+import { levelAimedFor } from './aim.ts';
+import { firstPlan } from './finish.ts';
 import type { Limit, TargetFile } from './target-file.ts';
 import { judge, type LimitResult } from './verdict.ts';
 

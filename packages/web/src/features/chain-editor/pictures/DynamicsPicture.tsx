@@ -1,5 +1,5 @@
 import { figure } from '@tonos/core';
-import { useEffect, useRef } from 'react';
+import { useEffect, useId, useRef } from 'react';
 import { useTraces } from '../../../listening/listening-clock.ts';
 import { drawWave } from '../../../plots/draw-wave.ts';
 import { clock } from '../../../ui/time.ts';
@@ -13,7 +13,8 @@ const BOTTOM_DB = -60;
 export function TransferPicture({ stepId, transfer }: { stepId: string; transfer: (levelDb: number) => number }) {
   const reduction = useTraces()[stepId]?.gainReductionDb ?? 0;
   const x = (db: number) => ((db - BOTTOM_DB) / -BOTTOM_DB) * SIDE;
-  const y = (db: number) => SIDE - x(Math.max(BOTTOM_DB - 3, db));
+  const y = (db: number) => SIDE - x(db);
+  const clip = useId();
   const levels = Array.from({ length: 121 }, (_, i) => BOTTOM_DB + i / 2);
   const line = levels.map((db) => `${x(db).toFixed(1)},${y(transfer(db)).toFixed(1)}`).join(' ');
   // the level at which the settled curve reduces by as much as the step does now
@@ -37,8 +38,13 @@ export function TransferPicture({ stepId, transfer }: { stepId: string; transfer
           </g>
         ))}
         <line className={classes.zero} strokeDasharray="2 3" x1={0} y1={SIDE} x2={SIDE} y2={0} />
-        <polyline className={classes.curve} points={line} />
-        {now !== undefined && <circle className={classes.point} cx={x(now)} cy={y(transfer(now))} r={5} />}
+        <clipPath id={clip}>
+          <rect x={0} y={-2} width={SIDE} height={SIDE + 2} />
+        </clipPath>
+        <polyline className={classes.curve} points={line} clipPath={`url(#${clip})`} />
+        {now !== undefined && (
+          <circle className={classes.point} cx={x(now)} cy={y(Math.max(BOTTOM_DB, transfer(now)))} r={5} />
+        )}
         <text className={classes.text} x={SIDE / 2} y={SIDE + 14} textAnchor="middle">
           in, dBFS
         </text>
