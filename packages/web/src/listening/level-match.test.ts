@@ -1,5 +1,5 @@
 import { matchGainDb } from './level-match.ts';
-import { type ChainListening, type Listened, liveOf } from './listening-slice.ts';
+import type { ChainListening, Listened } from './listening-slice.ts';
 
 const playable = (loudnessLufs: number | null) => ({
   track: { url: '', sampleRateHz: 48000, channels: 1, frames: 1, boxes: [] },
@@ -32,12 +32,18 @@ it('leaves levels alone while one of them is not known', () => {
   expect(matchGainDb(unknown, 'chain')).toBe(0);
 });
 
-it('hears the steps up to the chosen one, all of them, or none', () => {
-  const ids = (side: 'so-far' | 'chain' | 'removed') =>
-    liveOf(listened, side)!
-      .steps.map(({ id }) => id)
-      .join('');
-  expect([ids('so-far'), ids('chain'), ids('removed')]).toEqual(['ab', 'abc', 'ab']);
-  expect([liveOf(listened, 'removed')!.removed, liveOf(listened, 'so-far')!.removed]).toEqual([true, false]);
-  expect(liveOf(listened, 'source')).toBeUndefined();
+describe('of a recording and its delivery', () => {
+  const delivered = (source: number | null, result: number | null): Listened => ({
+    name: '',
+    source: playable(source),
+    result: playable(result),
+  });
+
+  it('turns the louder side down to the quieter one', () => {
+    expect(matchGainDb(delivered(-43.6, -19.4), 'result')).toBeCloseTo(-24.2, 6);
+    expect(matchGainDb(delivered(-43.6, -19.4), 'source')).toBe(0);
+    expect(matchGainDb(delivered(-12, -16), 'source')).toBe(-4);
+  });
+
+  it('leaves what has no loudness alone', () => expect(matchGainDb(delivered(null, -16), 'result')).toBe(0));
 });

@@ -42,3 +42,24 @@ it('gives a window room beside a figure that lies far off', () => {
   expect(windowEnd - windowStart).toBeGreaterThan(0.15);
   expect(place(-90)).toBeCloseTo(0.03, 9);
 });
+
+describe('rulers', () => {
+  it('hold the window and every figure in order', () => {
+    const { place, windowStart, windowEnd } = rulerScale(-23, -18, [-30, -20, -17], 'dBFS');
+    expect(place(-30)).toBeLessThan(windowStart);
+    expect(place(-20)).toBeGreaterThan(windowStart);
+    expect(place(-20)).toBeLessThan(windowEnd);
+    expect(place(-17)).toBeGreaterThan(windowEnd);
+  });
+
+  it('keep a figure that is far off at their edge', () => {
+    const { place, windowStart, windowEnd } = rulerScale(-17, -15, [-90, -16], 'LUFS');
+    expect(place(-90)).toBeCloseTo(0.03, 5);
+    expect(windowEnd - windowStart).toBeGreaterThan(0.05);
+  });
+
+  it('are open on the side without a limit', () => {
+    expect(rulerScale(null, -1, [-3], 'dBTP').windowStart).toBe(0);
+    expect(rulerScale(1, null, [2], 's').windowEnd).toBe(1);
+  });
+});

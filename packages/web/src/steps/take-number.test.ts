@@ -1,5 +1,11 @@
 import { takeNumber } from './take-number.ts';
 
+it('takes a number that is typed once it lies in its range, its last zero included', () => {
+  const taken: number[] = [];
+  for (const typed of ['', '-', '9', '9.0', 12, 99]) takeNumber(typed, -24, 24, (value) => taken.push(value));
+  expect(taken).toEqual([9, 9, 12]);
+});
+
 it.each<[number | string, number | undefined]>([
   [5, 5],
   ['5', 5],

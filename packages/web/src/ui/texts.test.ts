@@ -7,7 +7,9 @@ describe('clock', () => {
   it.each([
     [0, 0, '0:00'],
     [7.4, 0, '0:07'],
+    [7.4, 1, '0:07.4'],
     [7.44, 1, '0:07.4'],
+    [59.97, 1, '1:00.0'],
     [59.96, 1, '1:00.0'], // rounded up over the minute, never 0:60.0
     [59.5, 0, '1:00'],
     [847, 0, '14:07'],
@@ -28,9 +30,12 @@ describe('clock', () => {
 describe('what is left', () => {
   it.each([
     [3, 'a few seconds left'],
+    [4, 'a few seconds left'],
     [12, 'about 10 s left'],
+    [43, 'about 45 s left'],
     [88, 'about 90 s left'],
     [95, 'about 1:40 left'],
+    [147, 'about 2:30 left'],
     [4000, 'about 1:06:40 left'],
   ])('%d s is told as “%s”', (seconds, text) => {
     expect(timeLeft(seconds)).toBe(text);
@@ -60,6 +65,7 @@ describe('limits', () => {
   it.each([
     [{ measure: 'rmsDbfs', min: -23, max: -18 }, '\u221223 \u2026 \u221218'],
     [{ measure: 'truePeakDbtp', min: null, max: -1 }, '\u2264 \u22121'],
+    [{ measure: 'tailSilenceSeconds', min: 1, max: null }, '\u2265 1'],
     [{ measure: 'headSilenceSeconds', min: 0.5, max: null }, '\u2265 0.5'],
     [{ measure: 'durationSeconds', min: null, max: 7200 }, '\u2264 2:00:00'],
   ])('%j reads %s', (limit, text) => {

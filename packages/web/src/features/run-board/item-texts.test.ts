@@ -17,6 +17,17 @@ describe('an item in a few words', () => {
     [{ status: 'failed' }, 'failed'],
     [{}, 'off target: silence'],
     [{ limits: [limit('noiseFloorDbfs', 'over', 3.21)] }, 'Noise floor over by 3.2\u00a0dB'],
+    [{ limits: [limit('noiseFloorDbfs', 'over', 3.14)] }, 'Noise floor over by 3.1\u00a0dB'],
+    [
+      {
+        limits: [
+          limit('integratedLufs', 'under', 1),
+          limit('truePeakDbtp', 'over', 2),
+          limit('loudnessRangeLu', 'over', 9, false),
+        ],
+      },
+      'True peak over by 2.0\u00a0dB, 1 more',
+    ],
     [{ limits: [limit('integratedLufs', 'under', 1)] }, 'Loudness under by 1.0\u00a0LU'],
     [
       {
