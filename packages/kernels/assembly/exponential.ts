@@ -39,18 +39,3 @@ export function exp4(x: v128): v128 {
   const power = i32x4.shl(i32x4.add(i32x4.trunc_sat_f32x4_s(n), i32x4.splat(127)), 23);
   return f32x4.mul(y, power);
 }
-
-/** Each of `count` numbers (a multiple of 4) by its logarithm, and by its exponential: what the tests hold both to. */
-export function logarithms(numbers: usize, count: i32): void {
-  for (let i = 0; i < count; i += 4) {
-    const at = numbers + ((<usize>i) << 2);
-    v128.store(at, log4(v128.load(at)));
-  }
-}
-
-export function exponentials(numbers: usize, count: i32): void {
-  for (let i = 0; i < count; i += 4) {
-    const at = numbers + ((<usize>i) << 2);
-    v128.store(at, exp4(v128.load(at)));
-  }
-}

@@ -1,7 +1,6 @@
 export { cascade } from './cascade';
-export { exponentials, logarithms } from './exponential';
+export { amplify, averages, decibels, factors, follow, ramps, withoutShare } from './control';
 export { realForward, realInverse } from './fft';
-export { symmetric, withoutShare } from './fir';
 export { halve } from './half-band';
 export { weightedEnergies, weightedEnergy } from './k-weighting';
 export {

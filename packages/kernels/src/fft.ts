@@ -101,6 +101,17 @@ export class RealFft {
     return work;
   }
 
+  /** `size` samples by a real spectrum of `bins` values, going round: out = inverse(gains x forward(samples)). */
+  shape(samples: Float32Array, gains: Float32Array, out: Float32Array): void {
+    const { kernel, bins } = this;
+    const { re, im } = this.spectrumOf(samples);
+    // the transform's own room is free again
+    kernel.f32.set(gains, work.scratch >> 2);
+    kernel.amplified(re, im, bins, work.scratch);
+    this.back(0);
+    out.set(kernel.f32.subarray(work.samples >> 2, (work.samples >> 2) + this.size));
+  }
+
   /** The inverse of the spectrum that is there, taken times the window and added to what `output` holds: overlap-add. */
   addInverse(output: Float32Array, window: WindowName): void {
     const { f32 } = this.kernel;

@@ -1,5 +1,5 @@
 import { compileKernels } from '../../../scripts/kernels.mjs';
-import { hann, held, kernels, RealFft, roomFor, tableOf } from './index.ts';
+import { hann, held, inPlace, kernels, RealFft, roomFor, tableOf } from './index.ts';
 import { KERNELS_WASM } from './kernels-wasm.ts';
 
 /** Evenly spread values from -1 to 1, the same in every run. */
@@ -130,16 +130,103 @@ it('halve gives every second value of its 15 taps', () => {
   }
 });
 
-it('exponentials and logarithms are right within single precision', () => {
-  const numbers = Float32Array.from({ length: 400 }, (_, i) => (i - 200) / 3);
-  const at = tableOf(numbers);
-  const results = kernels().f32.subarray(at >> 2, (at >> 2) + 400);
-  kernels().exponentials(at, 400);
-  numbers.forEach((x, i) => expect(results[i] / Math.exp(Math.max(-87, x))).toBeCloseTo(1, 5));
-  const positive = numbers.map((x) => Math.exp(x / 2));
-  results.set(positive);
-  kernels().logarithms(at, 400);
-  positive.forEach((x, i) => expect(results[i]).toBeCloseTo(Math.log(x), 5));
+it('decibels and factors are right within single precision, at their ends too', () => {
+  const levels = Float32Array.from({ length: 401 }, (_, i) => (i - 300) / 1.5);
+  const gains = levels.slice();
+  inPlace(gains, [], (count, at) => kernels().factors(at, count));
+  levels.forEach((db, i) => expect(gains[i] / 10 ** (db / 20)).toBeCloseTo(1, 5));
+  expect(gains[300]).toBe(1);
+  const powers = gains.map((gain) => gain * gain);
+  powers[0] = 0;
+  inPlace(powers, [], (count, at) => kernels().decibels(at, count));
+  levels.subarray(1).forEach((db, i) => expect(Math.abs(powers[i + 1] - db)).toBeLessThan(2e-5));
+  expect(powers[0]).toBeCloseTo(-300, 3);
+});
+
+it('averages are those of the last values, each at most the largest there may be', () => {
+  const kernel = kernels();
+  const values = spread(50).map((x) => 3 + x);
+  const [ring, state] = [roomFor(14), roomFor(4)];
+  kernel.f64.fill(0, ring >> 3, (ring >> 3) + 7);
+  kernel.f64.fill(0, state >> 3, (state >> 3) + 2);
+  const means = values.slice();
+  for (const part of [means.subarray(0, 11), means.subarray(11)])
+    inPlace(part, [], (count, at) => kernel.averages(at, count, 3.5, ring, 7, 2 ** 40, state));
+  for (let n = 0; n < 50; n++) {
+    let sum = 0;
+    for (let m = Math.max(0, n - 6); m <= n; m++) sum += Math.min(3.5, values[m]);
+    expect(means[n]).toBeCloseTo(sum / 7, 5);
+  }
+});
+
+it('follow is a one-pole with two speeds', () => {
+  const values = spread(30);
+  const found = values.slice();
+  let last = 0;
+  inPlace(found, [], (count, at) => {
+    last = kernels().follow(at, count, 0.5, 0.1, 0.25);
+  });
+  let value = 0.25;
+  values.forEach((x, i) => {
+    value += (x > value ? 0.5 : 0.1) * (x - value);
+    if (value < 1e-9) value = 0;
+    expect(found[i]).toBeCloseTo(value, 6);
+  });
+  expect(last).toBeCloseTo(value, 6);
+});
+
+it('ramps go on straight lines from aim to aim, begun anywhere in a step', () => {
+  const kernel = kernels();
+  const aims = [1, 0.5, 0.5, 2];
+  const out = roomFor(40);
+  for (let phase = 0; phase < 8; phase++)
+    for (let frames = 1; frames <= 32 - phase; frames++) {
+      kernel.ramps(tableOf(aims), frames, phase, 3, 2, out);
+      const points = [3, 2, ...aims];
+      for (let i = 0; i < frames; i++) {
+        const step = Math.floor((phase + i) / 8);
+        const share = ((phase + i) % 8) + 1;
+        const expected = points[step] + (share / 8) * (points[step + 1] - points[step]);
+        expect(kernel.f32[(out >> 2) + i]).toBeCloseTo(expected, 6);
+      }
+    }
+});
+
+it('amplify and withoutShare are what they say, over more than one stretch too', () => {
+  const [samples, band, gains] = [spread(70_001), spread(70_001, 2), spread(70_001, 3)];
+  const [amplified, without] = [samples.slice(), samples.slice()];
+  inPlace(amplified, [gains], (count, at, factors) => kernels().amplify(at, factors, count));
+  inPlace(without, [band, gains], (count, at, other, shares) => kernels().withoutShare(at, other, shares, count));
+  const wrong = (got: Float32Array, of: (i: number) => number) =>
+    got.reduce((most, x, i) => Math.max(most, Math.abs(x - of(i))), 0);
+  expect(wrong(amplified, (i) => samples[i] * gains[i])).toBeLessThan(1e-6);
+  expect(wrong(without, (i) => samples[i] - gains[i] * band[i])).toBeLessThan(1e-6);
+});
+
+it('dither is white, triangular, of its own for each seed, and does not hang on where it is cut', () => {
+  const kernel = kernels();
+  const half = new Float32Array(60_000).fill(0.25 / 32768);
+  const numbers = (seed: number, cuts: readonly number[]) => {
+    const out = new Int32Array(half.length);
+    for (let k = 0; k + 1 < cuts.length; k++) {
+      const [from, to] = [cuts[k], cuts[k + 1]];
+      const at = roomFor(to - from + 4);
+      kernel.dithered(held(half.subarray(from, to)), to - from, 32768, seed, from, at);
+      out.set(kernel.i32.subarray(at >> 2, (at >> 2) + to - from), from);
+    }
+    return out;
+  };
+  const whole = numbers(1, [0, 60_000]);
+  expect(numbers(1, [0, 1, 7, 30_001, 60_000])).toEqual(whole);
+  const errors = Float64Array.from(whole, (value) => value - 0.25);
+  const mean = (of: (i: number) => number) => errors.reduce((sum, _, i) => sum + of(i), 0) / errors.length;
+  // TPDF makes mean and power of the error free of the signal: 0, and 1/6 + 1/12 of a step squared (Lipshitz and others 1992)
+  expect(Math.abs(mean((i) => errors[i]))).toBeLessThan(0.01);
+  expect(Math.abs(mean((i) => errors[i] ** 2) - 0.25)).toBeLessThan(0.01);
+  for (const lag of [1, 2, 3, 4, 5, 8])
+    expect(Math.abs(mean((i) => errors[i] * (errors[i + lag] ?? 0)))).toBeLessThan(0.01);
+  const other = numbers(2, [0, 60_000]);
+  expect(Math.abs(mean((i) => errors[i] * (other[i] - 0.25)))).toBeLessThan(0.01);
 });
 
 it('cascade is its sections one after the other, cut wherever', () => {
@@ -172,16 +259,16 @@ it('cascade is its sections one after the other, cut wherever', () => {
   for (let i = 0; i < 200; i++) expect(Math.abs(kernel.f32[(at >> 2) + i] - expected[i])).toBeLessThan(1e-7 * largest);
 });
 
-it('symmetric is the sum over its taps', () => {
-  const kernel = kernels();
-  const taps = [0.1, -0.2, 0.3, 0.5];
-  const samples = spread(40);
-  const out = roomFor(48);
-  kernel.symmetric(held(samples), 34, tableOf(taps), 3, out);
-  for (let n = 0; n < 34; n++) {
-    const sum = taps.reduce((all, tap, k) => all + tap * (samples[n + k] + (k < 3 ? samples[n + 6 - k] : 0)), 0);
-    expect(kernel.f32[(out >> 2) + n]).toBeCloseTo(sum, 6);
-  }
+it('shape multiplies by a real spectrum, going round', () => {
+  const size = 64;
+  const fft = new RealFft(size);
+  const samples = spread(size);
+  // half of x(n - 1) and half of x(n + 1): a real, even impulse, whose spectrum is a cosine
+  const gains = Float32Array.from({ length: fft.bins }, (_, k) => Math.cos((2 * Math.PI * k) / size));
+  const out = new Float32Array(size);
+  fft.shape(samples, gains, out);
+  for (let n = 0; n < size; n++)
+    expect(out[n]).toBeCloseTo((samples[(n + size - 1) % size] + samples[(n + 1) % size]) / 2, 5);
 });
 
 it('interpolate and decimate are the sums over their taps', () => {

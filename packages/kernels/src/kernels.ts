@@ -41,19 +41,22 @@ interface Exports {
   ): number;
   from16(bytes: number, frames: number, stride: number, out: number): void;
   from24(bytes: number, frames: number, stride: number, out: number): void;
-  dithered(samples: number, frames: number, scale: number, state: number, out: number): void;
+  dithered(samples: number, frames: number, scale: number, seed: number, first: number, out: number): void;
   to16(values: number, frames: number, stride: number, bytes: number): void;
   to24(values: number, frames: number, stride: number, bytes: number): void;
   cascade(samples: number, frames: number, quads: number, sections: number, states: number, work: number): void;
-  withoutShare(whole: number, band: number, shares: number, frames: number): void;
-  symmetric(samples: number, frames: number, taps: number, half: number, out: number): void;
   interpolate(samples: number, frames: number, rows: number, taps: number, factor: number, out: number): void;
   decimate(values: number, count: number, factor: number, taps: number, length: number, out: number): void;
   saturated(values: number, count: number, drive: number, bias: number, slope: number): void;
   autocorrelation(samples: number, count: number, lags: number, out: number): void;
   predictionErrors(samples: number, count: number, coefficients: number, order: number, out: number): void;
-  logarithms(numbers: number, count: number): void;
-  exponentials(numbers: number, count: number): void;
+  averages(values: number, count: number, most: number, ring: number, window: number, one: number, state: number): void;
+  decibels(values: number, count: number): void;
+  factors(values: number, count: number): void;
+  follow(values: number, count: number, attack: number, release: number, value: number): number;
+  ramps(aims: number, frames: number, phase: number, from: number, to: number, out: number): void;
+  amplify(samples: number, gains: number, frames: number): void;
+  withoutShare(whole: number, band: number, shares: number, frames: number): void;
   powers(re: number, im: number, bins: number, out: number): void;
   amplified(re: number, im: number, bins: number, gains: number): void;
   presence(

@@ -18,6 +18,24 @@ export function held(samples: Float32Array, channel = 0): number {
   return at;
 }
 
+/**
+ * Has a kernel change values in place, however many: a stretch at a time, with as much of the `others` beside it.
+ * @param change given how many lie there, where the values lie, and where each of the others
+ */
+export function inPlace(
+  values: Float32Array,
+  others: readonly Float32Array[],
+  change: (count: number, at: number, ...others: number[]) => void,
+): void {
+  const { f32 } = room().kernel;
+  for (let start = 0; start < values.length; start += MOST_FRAMES) {
+    const part = values.subarray(start, start + MOST_FRAMES);
+    const at = held(part);
+    change(part.length, at, ...others.map((other, k) => held(other.subarray(start, start + part.length), k + 1)));
+    part.set(f32.subarray(at >> 2, (at >> 2) + part.length));
+  }
+}
+
 /** Smallest and largest of samples that were put there; infinite where there is none. */
 export function extremesOf(samples: number, frames: number): { low: number; high: number } {
   const { kernel, extremes } = room();

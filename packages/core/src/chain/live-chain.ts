@@ -1,4 +1,5 @@
 import { DelayLine } from '../dsp/delay-line.ts';
+import { silenceBadSamples } from '../signal/bad-samples.ts';
 import { type Block, copyBlock, emptyBlock, framesOf, type SignalFormat } from '../signal/signal.ts';
 import type { Findings, KnownOfRecording } from '../steps/step.ts';
 import type { ConfiguredStep } from './chain-file.ts';
@@ -53,6 +54,7 @@ export class LiveChain {
 
   /** Changes the block, or answers one of another layout. */
   process(input: Block): Block {
+    silenceBadSamples(input);
     const before = this.removed ? this.running.slice(0, -1) : this.running;
     const block = before.reduce((signal, step) => step.process(signal), input);
     return this.removed ? this.takenFrom(block) : block;

@@ -33,7 +33,7 @@ export interface RunningStepPlace {
 const MIX_SECONDS = 0.02;
 
 /**
- * One running step: bad samples never reach it or leave it, and `mix` blends in the dry signal, delayed alike. A step that changes
+ * One running step: it is given none and lets out none of the samples that `silenceBadSamples` knows as bad, and `mix` blends in the dry signal, delayed alike. A step that changes
  * the layout has nothing to be blended with.
  */
 export class RunningStep {
@@ -69,7 +69,6 @@ export class RunningStep {
 
   /** Changes the block in place, or answers one of another layout. */
   process(block: Block): Block {
-    silenceBadSamples(block);
     if (this.processor.layOut) return this.processor.layOut(block);
     if (!this.live && this.mix === 1 && !this.fade) {
       this.processor.process(block);
@@ -183,7 +182,7 @@ export class RunningSteps {
     this.output = new InLine(lateAfter.at(-1) ?? 0);
   }
 
-  /** Changes the block in place and returns the part of it that is output by now. */
+  /** Changes the block in place, which holds no bad samples, and returns the part of it that is output by now. */
   process(block: Block): Block {
     for (const line of [this.output, ...this.between]) line.goesIn(framesOf(block));
     return this.advance(block);

@@ -160,11 +160,9 @@ describe('Ballistics', () => {
     const step = seconds / 1000;
     rising.set(seconds, 99, step);
     falling.set(1e-9, seconds, step);
-    falling.next(10);
-    for (let i = 0; i < 1000; i++) {
-      rising.next(10);
-      falling.next(0);
-    }
+    falling.read(Float32Array.of(10));
+    rising.read(new Float32Array(1000).fill(10));
+    falling.read(new Float32Array(1000));
     expect(rising.value).toBeCloseTo(10 * (1 - Math.exp(-1)), 1);
     expect(falling.value).toBeCloseTo(10 * Math.exp(-1), 1);
   });

@@ -16,6 +16,19 @@ export function zeroPhaseSpectrum(fft: RealFft, magnitude: (bin: number) => numb
   return re;
 }
 
+/** The real spectrum of a symmetrical filter of an odd number of taps, its middle at time 0; at most half a transform of them. */
+export function spectrumOfTaps(fft: RealFft, taps: Float64Array): Float32Array {
+  const { size, bins } = fft;
+  const impulse = new Float32Array(size);
+  const half = (taps.length - 1) / 2;
+  taps.forEach((tap, k) => {
+    impulse[(k - half + size) % size] = tap;
+  });
+  const re = new Float32Array(bins);
+  fft.forward(impulse, re, new Float32Array(bins));
+  return re;
+}
+
 /**
  * Linear-phase filtering of one channel by overlap-save: pieces of `size`, of which the middle half is whole. Output lags by three
  * quarters of `size`. A new spectrum fades in over one piece.
@@ -27,8 +40,6 @@ export class ZeroPhaseFilter {
   private readonly output: Float32Array;
   private readonly samples: Float32Array;
   private readonly other: Float32Array;
-  private readonly re: Float32Array;
-  private readonly im: Float32Array;
   private next: Float32Array | undefined;
   private filled = 0;
 
@@ -36,15 +47,13 @@ export class ZeroPhaseFilter {
     private readonly fft: RealFft,
     private spectrum: Float32Array,
   ) {
-    const { size, bins } = fft;
+    const { size } = fft;
     this.hop = size / 2;
     this.latencyFrames = (3 * size) / 4;
     this.input = new Float32Array(size);
     this.output = new Float32Array(this.hop);
     this.samples = new Float32Array(size);
     this.other = new Float32Array(size);
-    this.re = new Float32Array(bins);
-    this.im = new Float32Array(bins);
   }
 
   change(spectrum: Float32Array): void {
@@ -66,10 +75,10 @@ export class ZeroPhaseFilter {
   private endHop(): void {
     const { hop, input, output, samples, other, fft } = this;
     this.filled = 0;
-    this.filter(this.spectrum, samples);
+    fft.shape(input, this.spectrum, samples);
     const from = hop / 2;
     if (this.next) {
-      this.filter(this.next, other);
+      fft.shape(input, this.next, other);
       for (let i = 0; i < hop; i++) {
         const share = 0.5 - 0.5 * Math.cos((Math.PI * (i + 1)) / hop);
         samples[from + i] += share * (other[from + i] - samples[from + i]);
@@ -79,15 +88,5 @@ export class ZeroPhaseFilter {
     }
     output.set(samples.subarray(from, from + hop));
     input.copyWithin(0, hop, fft.size);
-  }
-
-  private filter(spectrum: Float32Array, out: Float32Array): void {
-    const { fft, re, im } = this;
-    fft.forward(this.input, re, im);
-    for (let k = 0; k < spectrum.length; k++) {
-      re[k] *= spectrum[k];
-      im[k] *= spectrum[k];
-    }
-    fft.inverse(re, im, out);
   }
 }

@@ -2,11 +2,6 @@
 
 export const dbToGain = (db: number): number => 10 ** (db / 20);
 
-const NEPERS_PER_DB = Math.log(10) / 20;
-
-/** As dbToGain, but for its last digit, and far quicker: for gains that change with every control step. */
-export const dbToGainQuickly = (db: number): number => Math.exp(db * NEPERS_PER_DB);
-
 export const gainToDb = (gain: number): number => 20 * Math.log10(gain);
 const DB_PER_NEPER = 10 / Math.log(10);
 

@@ -1,3 +1,5 @@
+import { inPlace, kernels } from '@tonos/kernels';
+
 /**
  * Attack and release on a gain reduction in dB: a one-pole that goes 63 % of the way in the attack time when the reduction
  * grows, in the release time when it falls.
@@ -7,15 +9,16 @@ export class Ballistics {
   private attack = 0;
   private release = 0;
 
-  /** @param stepSeconds time between two calls of next() */
+  /** @param stepSeconds time between two reductions */
   set(attackSeconds: number, releaseSeconds: number, stepSeconds: number): void {
     this.attack = 1 - Math.exp(-stepSeconds / attackSeconds);
     this.release = 1 - Math.exp(-stepSeconds / releaseSeconds);
   }
 
-  next(target: number): number {
-    this.value += (target > this.value ? this.attack : this.release) * (target - this.value);
-    if (this.value < 1e-9) this.value = 0;
-    return this.value;
+  /** Reductions that are wanted become those that there are, in place. */
+  read(wanted: Float32Array): void {
+    inPlace(wanted, [], (count, at) => {
+      this.value = kernels().follow(at, count, this.attack, this.release, this.value);
+    });
   }
 }

@@ -1,3 +1,4 @@
+import fc from 'fast-check';
 import { bell, butterworth, highShelf, lowShelf, notch } from '../dsp/prototypes.ts';
 import { type Prototype, prototypePower } from '../dsp/section.ts';
 import { levelDb, processBlock, sine } from '../testing/index.ts';
@@ -59,6 +60,34 @@ it.each([
     const measured = await measuredDb('parametric-eq', { bands: [{ shape, frequencyHz, gainDb, q }] }, hz);
     expect(Math.abs(measured - theoryDb([prototype(frequencyHz, gainDb, q)], hz))).toBeLessThan(tolerance(hz));
   }
+});
+
+/** |H| in dB at a frequency, from an impulse and its response. */
+function responseDb(response: Float32Array, hz: number): number {
+  const w = (2 * Math.PI * hz) / RATE;
+  const [re, im] = [Math.cos, Math.sin].map((of) => response.reduce((sum, x, n) => sum + x * of(w * n), 0));
+  return 10 * Math.log10(re * re + im * im);
+}
+
+it('many EQ bands together keep the product of their prototypes, whatever they are', async () => {
+  const shapes = { bell, 'low-shelf': lowShelf, 'high-shelf': highShelf };
+  const band = fc.record({
+    shape: fc.constantFrom('bell' as const, 'low-shelf' as const, 'high-shelf' as const),
+    frequencyHz: fc.integer({ min: 200, max: 9000 }),
+    gainDb: fc.integer({ min: -9, max: 9 }),
+    q: fc.constantFrom(0.5, 0.7, 1, 2),
+  });
+  const impulse = new Float32Array(16384);
+  impulse[0] = 1;
+  await fc.assert(
+    fc.asyncProperty(fc.array(band, { minLength: 1, maxLength: 16 }), async (bands) => {
+      const { output } = await processBlock([{ kind: 'parametric-eq', settings: { bands } }], [impulse], RATE);
+      const prototypes = bands.map(({ shape, frequencyHz, gainDb, q }) => shapes[shape](frequencyHz, gainDb, q));
+      for (const hz of [100, 500, 2000, 6000, 10000, 14000, 18000])
+        expect(Math.abs(responseDb(output[0], hz) - theoryDb(prototypes, hz))).toBeLessThan(tolerance(hz));
+    }),
+    { numRuns: 40 },
+  );
 });
 
 it("reaches half a shelf's gain at its frequency", async () => {

@@ -3,7 +3,7 @@ import { held, kernels, MOST_FRAMES, once, roomFor } from '@tonos/kernels';
 
 const DITHER_SEED = 0x70706;
 
-const room = once(() => ({ state: roomFor(1), values: roomFor(MOST_FRAMES) }));
+const room = once(() => ({ values: roomFor(MOST_FRAMES) }));
 
 /**
  * Samples to whole numbers of some bits, with triangular dither of one step each way (TPDF; Lipshitz, Wannamaker, Vanderkooy 1992).
@@ -11,11 +11,12 @@ const room = once(() => ({ state: roomFor(1), values: roomFor(MOST_FRAMES) }));
  */
 export class Quantiser {
   private readonly scale: number;
-  private readonly states: number[];
+  /** Frames of each channel so far. */
+  private readonly done: number[];
 
   constructor(bits: 16 | 24, channels: number) {
     this.scale = 2 ** (bits - 1);
-    this.states = Array.from({ length: channels }, (_, c) => DITHER_SEED + c * 0x9e37);
+    this.done = new Array(channels).fill(0);
   }
 
   /** The numbers of each channel. */
@@ -34,11 +35,10 @@ export class Quantiser {
 
   /** Where the numbers of at most MOST_FRAMES samples of a channel lie for the next kernel. */
   dithered(samples: Float32Array, channel: number): number {
-    const kernel = kernels();
-    const { state, values } = room();
-    kernel.i32[state >> 2] = this.states[channel];
-    kernel.dithered(held(samples), samples.length, this.scale, state, values);
-    this.states[channel] = kernel.i32[state >> 2];
+    const { values } = room();
+    const seed = DITHER_SEED + channel * 0x9e37;
+    kernels().dithered(held(samples), samples.length, this.scale, seed, this.done[channel] | 0, values);
+    this.done[channel] += samples.length;
     return values;
   }
 }

@@ -1,4 +1,4 @@
-import { controlSteps } from '../../dsp/controlled-gain.ts';
+import { controlSteps } from '../../dsp/control-steps.ts';
 import { MovingAverage } from '../../dsp/moving-average.ts';
 import { SlidingMaximum } from '../../dsp/sliding-extreme.ts';
 import { millisecondsToFrames } from '../../signal/signal.ts';
@@ -23,10 +23,10 @@ export class RmsDetector {
     this.second = new MovingAverage(window);
   }
 
-  /** @param square mean square of the newest control step; returns the mean square of the window */
-  next(square: number): number {
-    // the averages keep fixed point; beyond +18 dBFS they would run over
-    return this.second.next(this.first.next(square < 64 ? square : 64));
+  /** Mean squares of control steps become those of the window that ends with each, in place. */
+  read(squares: Float32Array): void {
+    this.first.read(squares);
+    this.second.read(squares);
   }
 }
 
@@ -40,11 +40,13 @@ export class PeakDetector {
     this.hold = new SlidingMaximum(controlSteps(millisecondsToFrames(holdMs, sampleRateHz)));
   }
 
-  /** @param square largest squared sample of the newest control step; returns the largest held */
-  next(square: number): number {
-    const old = this.delayed[this.at];
-    this.delayed[this.at] = square;
-    if (++this.at === this.delayed.length) this.at = 0;
-    return this.hold.next(old);
+  /** Largest squared samples of control steps become the largest held, in place. */
+  read(squares: Float32Array): void {
+    for (let k = 0; k < squares.length; k++) {
+      const old = this.delayed[this.at];
+      this.delayed[this.at] = squares[k];
+      if (++this.at === this.delayed.length) this.at = 0;
+      squares[k] = this.hold.next(old);
+    }
   }
 }

@@ -1,6 +1,8 @@
-import { amplify, CONTROL_FRAMES, ControlledGain, StepPower } from '../../dsp/controlled-gain.ts';
+import { CONTROL_FRAMES, dbToGains, powersToDb } from '../../dsp/control-steps.ts';
+import { amplify, ControlledGain } from '../../dsp/controlled-gain.ts';
 import { DelayLine } from '../../dsp/delay-line.ts';
-import { dbToGain, dbToGainQuickly, dbToPower, powerToDb } from '../../signal/decibels.ts';
+import { StepPower } from '../../dsp/step-power.ts';
+import { dbToGain } from '../../signal/decibels.ts';
 import { type Block, framesOf, millisecondsToFrames, type SignalFormat } from '../../signal/signal.ts';
 import { Ballistics } from '../ballistics.ts';
 import type { Processor } from '../step.ts';
@@ -22,12 +24,6 @@ export class CompressorProcessor implements Processor<CompressorSettings> {
   private makeupShare: number;
   private readonly gain: ControlledGain;
   private readonly power = new StepPower();
-  /** Level by the last control step, squared. */
-  private square = 0;
-  /** Beneath this level, squared, nothing is turned down. */
-  private leastSquare = 0;
-  /** The last aim: where nothing is turned down it stays. */
-  private last = { db: 0, gain: 1 };
 
   constructor(
     private settings: CompressorSettings,
@@ -58,14 +54,28 @@ export class CompressorProcessor implements Processor<CompressorSettings> {
   }
 
   process(block: Block): void {
-    this.power.hear(block);
-    const squares = this.settings.detector === 'rms' ? this.power.meanSquares : this.power.largest;
-    let step = 0;
-    const gains = this.gain.over(framesOf(block), this.aim, () => {
-      this.square = this.detector.next(squares[step++]);
-    });
+    const { meanSquares, largest } = this.power.hear(block);
+    const track = this.settings.detector === 'rms' ? meanSquares : largest;
+    this.detector.read(track);
+    this.toGains(track);
     this.delay.process(block);
-    amplify(block, gains);
+    amplify(block, this.gain.over(framesOf(block), track));
+  }
+
+  /** Levels, squared, become gains in place. */
+  private toGains(track: Float32Array): void {
+    const { thresholdDb, ratio, kneeDb } = this.settings;
+    powersToDb(track);
+    for (let k = 0; k < track.length; k++) track[k] = gainReductionDb(track[k], thresholdDb, ratio, kneeDb);
+    this.ballistics.read(track);
+    for (let k = 0; k < track.length; k++) track[k] = this.nextMakeupDb() - track[k];
+    dbToGains(track);
+  }
+
+  private nextMakeupDb(): number {
+    const missing = this.settings.makeupDb - this.makeupDb;
+    this.makeupDb = Math.abs(missing) < 1e-6 ? this.settings.makeupDb : this.makeupDb + this.makeupShare * missing;
+    return this.makeupDb;
   }
 
   private newDetector(): RmsDetector | PeakDetector {
@@ -80,23 +90,9 @@ export class CompressorProcessor implements Processor<CompressorSettings> {
   }
 
   private setBallistics(): void {
-    const { attackMs, releaseMs, detector, thresholdDb, kneeDb } = this.settings;
-    this.leastSquare = Math.max(1e-14, dbToPower(thresholdDb - kneeDb / 2));
+    const { attackMs, releaseMs, detector } = this.settings;
     // the peak detector holds before it lets go: together they take the release time
     const release = detector === 'peak' ? releaseMs - this.holdMs : releaseMs;
     this.ballistics.set(attackMs / 1000, release / 1000, CONTROL_FRAMES / this.format.sampleRateHz);
   }
-
-  /** The gain after the next control step. */
-  private readonly aim = (): number => {
-    const { thresholdDb, ratio, kneeDb, makeupDb } = this.settings;
-    const { square } = this;
-    const wanted = square > this.leastSquare ? gainReductionDb(powerToDb(square), thresholdDb, ratio, kneeDb) : 0;
-    const reduction = this.ballistics.next(wanted);
-    const makeupStep = makeupDb - this.makeupDb;
-    this.makeupDb = Math.abs(makeupStep) < 1e-6 ? makeupDb : this.makeupDb + this.makeupShare * makeupStep;
-    const gainDb = this.makeupDb - reduction;
-    if (gainDb !== this.last.db) this.last = { db: gainDb, gain: dbToGainQuickly(gainDb) };
-    return this.last.gain;
-  };
 }

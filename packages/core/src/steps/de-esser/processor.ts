@@ -1,10 +1,11 @@
-import { held, kernels, MOST_FRAMES } from '@tonos/kernels';
-import { CONTROL_FRAMES, ControlledGain, controlSteps, StepPower } from '../../dsp/controlled-gain.ts';
+import { inPlace, kernels, RealFft } from '@tonos/kernels';
+import { CONTROL_FRAMES, controlSteps, dbToGains, powersToDb } from '../../dsp/control-steps.ts';
+import { ControlledGain } from '../../dsp/controlled-gain.ts';
 import { DelayLine } from '../../dsp/delay-line.ts';
-import { highPassTaps, SymmetricFilter } from '../../dsp/linear-phase.ts';
+import { highPassTaps } from '../../dsp/linear-phase.ts';
 import { MovingAverage } from '../../dsp/moving-average.ts';
-import { dbToGainQuickly, dbToPower, powerToDb } from '../../signal/decibels.ts';
-import { cut } from '../../signal/memory.ts';
+import { StepPower } from '../../dsp/step-power.ts';
+import { spectrumOfTaps, ZeroPhaseFilter } from '../../dsp/zero-phase-filter.ts';
 import { type Block, framesOf, millisecondsToFrames, type SignalFormat } from '../../signal/signal.ts';
 import { Ballistics } from '../ballistics.ts';
 import type { Processor } from '../step.ts';
@@ -15,7 +16,7 @@ const WINDOW_MS = 6;
 const ATTACK_SECONDS = 0.001;
 const RELEASE_SECONDS = 0.03;
 /** Under this the whole is silence, and there is no s. */
-const LEAST_POWER = 1e-8;
+const LEAST_DB = -80;
 /** The band's stop edge, as a share of its frequency: what lies lower does not change. */
 const STOP_SHARE = 0.8;
 /** Of what lies lower, so little at most is taken away. */
@@ -27,37 +28,30 @@ const ATTENUATION_DB = 66;
  */
 export class DeEsserProcessor implements Processor<DeEsserSettings> {
   readonly latencyFrames: number;
-  private readonly filters: (SymmetricFilter | undefined)[];
-  private readonly wait: { whole: DelayLine; band: DelayLine };
-  private readonly averages: { band: MovingAverage; whole: MovingAverage };
-  private readonly powers = { band: new StepPower(), whole: new StepPower() };
-  /** Mean squares over the window by the last control step. */
-  private readonly squares = { band: 0, whole: 0 };
+  private readonly filters: readonly ZeroPhaseFilter[];
+  /** The whole becomes as late as its band, and both wait for half of the window. */
+  private readonly wait: { filter: DelayLine; whole: DelayLine; band: DelayLine };
+  private readonly levels: { band: WindowLevel; whole: WindowLevel };
   private readonly ballistics = new Ballistics();
   /** Share of the band that is taken away. */
   private readonly taken = new ControlledGain(0);
-  /** Power of the band against the whole from which on it is an s. */
-  private thresholdShare: number;
-  private size = 0;
   private bands: Float32Array[] = [];
-  private wholes: Float32Array[] = [];
 
   constructor(
     private settings: DeEsserSettings,
     { sampleRateHz: rate, channels }: SignalFormat,
   ) {
-    const { frequencyHz, thresholdDb } = settings;
-    this.thresholdShare = dbToPower(thresholdDb);
+    const { frequencyHz } = settings;
     // a band beyond Nyquist holds nothing
-    const taps =
-      frequencyHz < 0.49 * rate ? highPassTaps(STOP_SHARE * frequencyHz, frequencyHz, ATTENUATION_DB, rate) : undefined;
-    this.filters = Array.from({ length: channels }, () => taps && new SymmetricFilter(taps));
+    this.filters = frequencyHz < 0.49 * rate ? bandFilters(frequencyHz, rate, channels) : [];
     const window = Math.max(2, millisecondsToFrames(WINDOW_MS, rate));
     const waits = Math.floor(window / 2);
-    this.wait = { whole: new DelayLine(channels, waits), band: new DelayLine(channels, waits) };
-    this.latencyFrames = taps ? (taps.length - 1) / 2 + waits : 0;
+    const late = this.filters.length ? this.filters[0].latencyFrames : 0;
+    this.latencyFrames = late ? late + waits : 0;
+    const line = (frames: number) => new DelayLine(channels, frames);
+    this.wait = { filter: line(late), whole: line(waits), band: line(waits) };
     const steps = controlSteps(window);
-    this.averages = { band: new MovingAverage(steps), whole: new MovingAverage(steps) };
+    this.levels = { band: new WindowLevel(steps), whole: new WindowLevel(steps) };
     this.ballistics.set(ATTACK_SECONDS, RELEASE_SECONDS, CONTROL_FRAMES / rate);
   }
 
@@ -68,59 +62,70 @@ export class DeEsserProcessor implements Processor<DeEsserSettings> {
   /** The band's edge is this processor's latency: a new one takes effect at the next start. */
   update(settings: DeEsserSettings): void {
     this.settings = settings;
-    this.thresholdShare = dbToPower(settings.thresholdDb);
   }
 
   process(block: Block): void {
     const frames = framesOf(block);
-    if (!this.filters[0] || !frames) return;
-    if (this.size < frames) this.grow(frames, block.length);
-    const bands = this.bands.map((band) => band.subarray(0, frames));
-    const wholes = this.wholes.map((whole) => whole.subarray(0, frames));
-    block.forEach((channel, c) => this.filters[c]!.process(channel, bands[c], wholes[c]));
-    const { averages, powers, squares } = this;
-    powers.band.hear(bands);
-    powers.whole.hear(wholes);
-    let step = 0;
-    const shares = this.taken.over(frames, this.aim, () => {
-      squares.band = averages.band.next(Math.min(64, powers.band.meanSquares[step]));
-      squares.whole = averages.whole.next(Math.min(64, powers.whole.meanSquares[step++]));
-    });
-    this.wait.whole.process(wholes);
+    if (!this.filters.length || !frames) return;
+    const bands = this.bandsOf(block, frames);
+    this.wait.filter.process(block);
+    const shares = this.taken.over(frames, this.readShares(bands, block));
     this.wait.band.process(bands);
-    const idle = shares.subarray(0, frames).every((share) => share === 0);
+    this.wait.whole.process(block);
     block.forEach((channel, c) => {
-      if (idle) channel.set(wholes[c]);
-      else
-        for (const [part, whole, band, share] of cut(
-          [channel, wholes[c], bands[c], shares.subarray(0, frames)],
-          MOST_FRAMES,
-        ))
-          takeAway(part, whole, band, share);
+      inPlace(channel, [bands[c], shares], (count, at, band, share) => kernels().withoutShare(at, band, share, count));
     });
   }
 
-  private grow(frames: number, channels: number): void {
-    this.size = frames;
-    this.bands = Array.from({ length: channels }, () => new Float32Array(frames));
-    this.wholes = this.bands.map(() => new Float32Array(frames));
+  private bandsOf(block: Block, frames: number): Block {
+    if (!this.bands.length || this.bands[0].length < frames) this.bands = block.map(() => new Float32Array(frames));
+    return block.map((channel, c) => {
+      const band = this.bands[c].subarray(0, frames);
+      band.set(channel);
+      this.filters[c].process(band);
+      return band;
+    });
   }
 
-  /** The share after the next control step. */
-  private readonly aim = (): number => {
+  /** The share that is taken after each control step that ends in these blocks, which lie side by side in time. */
+  private readShares(bands: Block, wholes: Block): Float32Array {
+    const band = this.levels.band.read(bands);
+    const whole = this.levels.whole.read(wholes);
     const { thresholdDb, rangeDb } = this.settings;
-    const { band, whole } = this.squares;
-    // most of a voice is no s: then no logarithm is needed
-    const over = band > this.thresholdShare * whole ? powerToDb(band / whole) - thresholdDb : 0;
-    const reduction = this.ballistics.next(whole > LEAST_POWER ? Math.min(rangeDb, over) : 0);
-    return reduction ? 1 - dbToGainQuickly(-reduction) : 0;
-  };
+    for (let k = 0; k < band.length; k++)
+      band[k] = whole[k] > LEAST_DB ? Math.min(rangeDb, Math.max(0, band[k] - whole[k] - thresholdDb)) : 0;
+    this.ballistics.read(band);
+    for (let k = 0; k < band.length; k++) band[k] = -band[k];
+    dbToGains(band);
+    for (let k = 0; k < band.length; k++) band[k] = 1 - band[k];
+    return band;
+  }
 }
 
-/** out = whole - share x band. */
-function takeAway(out: Float32Array, whole: Float32Array, band: Float32Array, share: Float32Array): void {
-  const kernel = kernels();
-  const at = held(whole, 0);
-  kernel.withoutShare(at, held(band, 1), held(share, 2), out.length);
-  out.set(kernel.f32.subarray(at >> 2, (at >> 2) + out.length));
+/** The level over a window, by control steps. */
+class WindowLevel {
+  private readonly power = new StepPower();
+  private readonly average: MovingAverage;
+
+  /** @param steps of the window */
+  constructor(steps: number) {
+    this.average = new MovingAverage(steps);
+  }
+
+  /** In dB at the end of each step that ends in this block; good until the next one. */
+  read(block: Block): Float32Array {
+    const { meanSquares } = this.power.hear(block);
+    this.average.read(meanSquares);
+    powersToDb(meanSquares);
+    return meanSquares;
+  }
+}
+
+/** From an edge on, by overlap-save. */
+function bandFilters(frequencyHz: number, sampleRateHz: number, channels: number): ZeroPhaseFilter[] {
+  const taps = highPassTaps(STOP_SHARE * frequencyHz, frequencyHz, ATTENUATION_DB, sampleRateHz);
+  // half a transform holds the impulse
+  const fft = new RealFft(2 ** Math.ceil(Math.log2(2 * taps.length)));
+  const spectrum = spectrumOfTaps(fft, taps);
+  return Array.from({ length: channels }, () => new ZeroPhaseFilter(fft, spectrum));
 }

@@ -1,6 +1,7 @@
-import { amplify, CONTROL_FRAMES, ControlledGain, StepPower } from '../../dsp/controlled-gain.ts';
+import { CONTROL_FRAMES, dbToGains, powersToDb } from '../../dsp/control-steps.ts';
+import { amplify, ControlledGain } from '../../dsp/controlled-gain.ts';
 import { DelayLine } from '../../dsp/delay-line.ts';
-import { dbToGainQuickly, powerToDb } from '../../signal/decibels.ts';
+import { StepPower } from '../../dsp/step-power.ts';
 import { type Block, framesOf, millisecondsToFrames, type SignalFormat } from '../../signal/signal.ts';
 import { Ballistics } from '../ballistics.ts';
 import { DETECTOR_DELAY_MS, RmsDetector } from '../compressor/level-detector.ts';
@@ -27,7 +28,6 @@ export class ExpanderProcessor implements Processor<ExpanderSettings> {
   private sinceLoud = Number.POSITIVE_INFINITY;
   private readonly gain = new ControlledGain(1);
   private readonly power = new StepPower();
-  private meanSquare = 0;
 
   constructor(
     private settings: ExpanderSettings,
@@ -51,25 +51,25 @@ export class ExpanderProcessor implements Processor<ExpanderSettings> {
   }
 
   process(block: Block): void {
-    this.power.hear(block);
-    const { meanSquares } = this.power;
-    let step = 0;
-    const gains = this.gain.over(framesOf(block), this.aim, () => {
-      this.meanSquare = this.detector.next(meanSquares[step++]);
-    });
+    const { meanSquares: track } = this.power.hear(block);
+    this.detector.read(track);
+    this.toGains(track);
     this.delay.process(block);
-    amplify(block, gains);
+    amplify(block, this.gain.over(framesOf(block), track));
   }
 
-  private setBallistics(): void {
-    const { attackMs, releaseMs } = this.settings;
-    // what grows here is the reduction: it grows as the expander closes
-    this.ballistics.set(releaseMs / 1000, attackMs / 1000, CONTROL_FRAMES / this.format.sampleRateHz);
+  /** Mean squares become gains in place. */
+  private toGains(track: Float32Array): void {
+    powersToDb(track);
+    for (let k = 0; k < track.length; k++)
+      track[k] = this.isOpenAt(track[k]) ? 0 : expansionDb(track[k], this.settings);
+    this.ballistics.read(track);
+    for (let k = 0; k < track.length; k++) track[k] = -track[k];
+    dbToGains(track);
   }
 
-  /** The gain after the next control step. */
-  private readonly aim = (): number => {
-    const levelDb = powerToDb(this.meanSquare + 1e-20);
+  /** Whether it stands open one control step later, at this level. */
+  private isOpenAt(levelDb: number): boolean {
     const { thresholdDb, holdMs } = this.settings;
     if (levelDb >= thresholdDb) {
       this.open = true;
@@ -79,7 +79,12 @@ export class ExpanderProcessor implements Processor<ExpanderSettings> {
       const held = this.sinceLoud * CONTROL_FRAMES < millisecondsToFrames(holdMs, this.format.sampleRateHz);
       if (!held && levelDb < thresholdDb - HYSTERESIS_DB) this.open = false;
     }
-    const reduction = this.ballistics.next(this.open ? 0 : expansionDb(levelDb, this.settings));
-    return dbToGainQuickly(-reduction);
-  };
+    return this.open;
+  }
+
+  private setBallistics(): void {
+    const { attackMs, releaseMs } = this.settings;
+    // what grows here is the reduction: it grows as the expander closes
+    this.ballistics.set(releaseMs / 1000, attackMs / 1000, CONTROL_FRAMES / this.format.sampleRateHz);
+  }
 }

@@ -1,5 +1,6 @@
-import { amplify, CONTROL_FRAMES, ControlledGain } from '../../dsp/controlled-gain.ts';
-import { dbToGain, dbToGainQuickly } from '../../signal/decibels.ts';
+import { CONTROL_FRAMES, dbToGains } from '../../dsp/control-steps.ts';
+import { amplify, ControlledGain } from '../../dsp/controlled-gain.ts';
+import { dbToGain } from '../../signal/decibels.ts';
 import { type Block, framesOf, type SignalFormat } from '../../signal/signal.ts';
 import type { Processor } from '../step.ts';
 import { gainCurve } from './gain-curve.ts';
@@ -16,6 +17,8 @@ export class LevellerProcessor implements Processor<LevellerSettings> {
   private offsetDb = 0;
   private readonly settle: number;
   private gainDb: number;
+  /** Frames of a control step that has not ended. */
+  private phase = 0;
   private readonly gain: ControlledGain;
 
   constructor(
@@ -25,8 +28,8 @@ export class LevellerProcessor implements Processor<LevellerSettings> {
     private frame = 0,
   ) {
     this.curve = gainCurve(findings.levels, settings);
-    this.gainDb = this.curveAt(frame);
-    this.gain = new ControlledGain(dbToGain(this.gainDb));
+    this.gainDb = this.curveAt(frame + CONTROL_FRAMES);
+    this.gain = new ControlledGain(dbToGain(this.curveAt(frame)), dbToGain(this.gainDb));
     this.settle = Math.exp(-CONTROL_FRAMES / format.sampleRateHz / UPDATE_SECONDS);
   }
 
@@ -38,22 +41,25 @@ export class LevellerProcessor implements Processor<LevellerSettings> {
     if (JSON.stringify(settings) === JSON.stringify(this.settings)) return;
     this.settings = settings;
     this.curve = gainCurve(this.findings.levels, settings);
-    this.offsetDb = this.gainDb - this.curveAt(this.frame);
+    this.offsetDb = this.gainDb - this.curveAt(this.frame + CONTROL_FRAMES);
   }
 
   process(block: Block): void {
-    const ended = () => {
-      this.frame += CONTROL_FRAMES;
-    };
-    amplify(block, this.gain.over(framesOf(block), this.aim, ended));
+    const frames = framesOf(block);
+    const aims = new Float32Array(Math.floor((this.phase + frames) / CONTROL_FRAMES));
+    this.phase = (this.phase + frames) % CONTROL_FRAMES;
+    for (let k = 0; k < aims.length; k++) aims[k] = this.nextGainDb();
+    dbToGains(aims);
+    amplify(block, this.gain.over(frames, aims));
   }
 
-  /** The gain after the next control step. */
-  private readonly aim = (): number => {
+  /** A control step ends: where the gain shall be when the next one does. */
+  private nextGainDb(): number {
+    this.frame += CONTROL_FRAMES;
     this.offsetDb = Math.abs(this.offsetDb) < 1e-4 ? 0 : this.offsetDb * this.settle;
     this.gainDb = this.curveAt(this.frame + CONTROL_FRAMES) + this.offsetDb;
-    return dbToGainQuickly(this.gainDb);
-  };
+    return this.gainDb;
+  }
 
   /** Point i holds in the middle of its tenth of a second. */
   private curveAt(frame: number): number {

@@ -77,9 +77,8 @@ export const parametricEq = defineStep({
   start: (first, format) =>
     new Crossfaded(first, format, ({ bands }) => {
       const { sampleRateHz, channels } = format;
-      const sections = bands
-        .filter((one) => sounds(one, sampleRateHz))
-        .flatMap((one) => matchedCascade([PROTOTYPES[one.shape](one)], sampleRateHz));
-      return new FilterCascade(sections, channels);
+      // all bands share their corrections: fewer sections, and no less exact
+      const prototypes = bands.filter((one) => sounds(one, sampleRateHz)).map((one) => PROTOTYPES[one.shape](one));
+      return new FilterCascade(matchedCascade(prototypes, sampleRateHz), channels);
     }),
 });
