@@ -4,9 +4,9 @@ import {
   DataSource,
   type EntityManager,
   type EntityTarget,
-  type FindOptionsSelect,
   type ObjectLiteral,
   type Repository,
+  type SelectQueryBuilder,
 } from 'typeorm';
 import { ChainEntity, ChainRevisionEntity } from '../chains/chain-entity.ts';
 import { ArrivalEntity } from '../inbox/arrival-entity.ts';
@@ -33,6 +33,7 @@ import { Cleared1765100000000 } from './migrations/1765100000000-cleared.ts';
 import { Authors1765200000000 } from './migrations/1765200000000-authors.ts';
 import { ClearedAttempts1765300000000 } from './migrations/1765300000000-cleared-attempts.ts';
 import { Cover1765400000000 } from './migrations/1765400000000-cover.ts';
+import type { Sign } from './row-cache.ts';
 
 type Reads<E extends ObjectLiteral> = Omit<
   Repository<E>,
@@ -94,14 +95,32 @@ export class Database {
     return this.source.getRepository(entity);
   }
 
-  /** A selection of an entity's columns without those that are large. */
+  /**
+   * The rows that a query finds, each with a sign that changes whenever one of these columns does. All of them come as one row: the driver
+   * takes its time over each.
+   * @param columns as SQL names them, such as item.status; what is large and changes with another one can be left out
+   */
+  async signsOf(query: SelectQueryBuilder<ObjectLiteral>, columns: readonly string[]): Promise<Sign[]> {
+    const [sql, parameters] = query
+      .select(`${query.alias}.id`, 'id')
+      .addSelect(`json_array(${columns.join(', ')}) || ''`, 'sign')
+      .getQueryAndParameters();
+    const [{ signs }]: { signs: string }[] = await this.source.query(
+      `SELECT json_group_array(json_array(id, sign)) AS signs FROM (${sql})`,
+      parameters,
+    );
+    return (JSON.parse(signs) as [string, string][]).map(([id, sign]) => ({ id, sign }));
+  }
+
+  /** The columns of an entity that are read with it, without those that are large, as a query under that alias names them. */
   lightOf<E extends ObjectLiteral>(
+    alias: string,
     entity: EntityTarget<E>,
     large: readonly (keyof E & string)[],
-  ): FindOptionsSelect<E> {
+  ): string[] {
     const columns = this.source.getMetadata(entity).columns.filter(({ isSelect }) => isSelect);
     const light = columns.map(({ propertyName }) => propertyName).filter((name) => !large.includes(name));
-    return Object.fromEntries(light.map((name) => [name, true])) as FindOptionsSelect<E>;
+    return light.map((name) => `${alias}.${name}`);
   }
 
   /**

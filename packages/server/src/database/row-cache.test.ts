@@ -5,16 +5,17 @@ function table() {
   const rows = new Map<string, { id: string; version: number; large: string }>();
   const reads: string[][] = [];
   const cache = new RowCache<{ id: string; version: number; large: string }>(3);
-  const ask = (...ids: string[]) =>
+  const askKept = (...ids: string[]) =>
     cache.complete(
-      ids.map((id) => ({ id, version: rows.get(id)!.version })),
+      ids.map((id) => ({ id, sign: String(rows.get(id)!.version) })),
       async (missing) => {
         reads.push(missing);
         return missing.flatMap((id) => rows.get(id) ?? []);
       },
     );
+  const ask = async (...ids: string[]) => (await askKept(...ids)).map(({ value }) => value);
   const set = (id: string, version: number) => rows.set(id, { id, version, large: `${id}${version}` });
-  return { rows, reads, ask, set };
+  return { rows, reads, ask, askKept, set };
 }
 
 it('reads a row whole once, and again when it has changed', async () => {
@@ -54,4 +55,17 @@ it('gives all rows of a list that is longer than what it keeps', async () => {
   const ids = ['a', 'b', 'c', 'd', 'e'];
   for (const id of ids) set(id, 1);
   expect((await ask(...ids)).map(({ id }) => id)).toEqual(ids);
+});
+
+it('writes the JSON of a row once, and anew when it has changed', async () => {
+  const { rows, askKept, set } = table();
+  set('a', 1);
+  const [first] = await askKept('a');
+  expect(JSON.parse(first.json)).toEqual(rows.get('a'));
+  const [again] = await askKept('a');
+  expect(again.json).toBe(first.json);
+  expect(again).toBe(first);
+  set('a', 2);
+  const [changed] = await askKept('a');
+  expect(JSON.parse(changed.json)).toEqual({ id: 'a', version: 2, large: 'a2' });
 });

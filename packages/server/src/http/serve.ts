@@ -1,5 +1,6 @@
 import type { Route } from '@tonos/contract';
 import type { Request, Response, Router } from 'express';
+import { JsonText } from './json-text.ts';
 import { HttpProblem } from './problems.ts';
 
 export interface Call<Body, Query = unknown> {
@@ -14,7 +15,7 @@ export interface Call<Body, Query = unknown> {
 export function serve<Body, Reply, Query>(
   router: Router,
   route: Route<Body, Reply, Query>,
-  handle: (call: Call<Body, Query>) => Reply | Promise<Reply>,
+  handle: (call: Call<Body, Query>) => Reply | JsonText<Reply> | Promise<Reply | JsonText<Reply>>,
 ): void {
   router[route.method](route.path, async (request: Request, response: Response) => {
     const call = {
@@ -28,6 +29,7 @@ export function serve<Body, Reply, Query>(
     if (route.streams) return;
     response.status(route.status);
     if (reply === undefined) response.end();
+    else if (reply instanceof JsonText) response.type('json').send(reply.text);
     else response.json(reply);
   });
 }

@@ -2,8 +2,9 @@ import type { Recording, RecordingChange, RecordingOrder, RecordingOverview, Rec
 import { type Measurement, mergeAdjustments, NO_CHOICE } from '@tonos/core';
 import { In, IsNull, Not } from 'typeorm';
 import type { Database } from '../database/database.ts';
-import { RowCache } from '../database/row-cache.ts';
+import { type Kept, RowCache } from '../database/row-cache.ts';
 import type { EventBus } from '../events/event-bus.ts';
+import { JsonText } from '../http/json-text.ts';
 import { mediaTypeOf } from '../http/media-types.ts';
 import { HttpProblem, notFound } from '../http/problems.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
@@ -20,7 +21,7 @@ import { RecordingEntity } from './recording-entity.ts';
 /** Recordings of titles, and the measuring of those that have just come in. */
 export class RecordingService implements WorkSource {
   private readonly underWay = new Map<string, AbortController>();
-  private readonly rows = new RowCache<RecordingEntity>();
+  private readonly rows = new RowCache<Recording>();
 
   constructor(
     private readonly database: Database,
@@ -30,15 +31,25 @@ export class RecordingService implements WorkSource {
   ) {}
 
   async listOf(titleId: string): Promise<Recording[]> {
+    return (await this.keptOf(titleId)).map(({ value }) => value);
+  }
+
+  /** As `listOf`, in JSON. */
+  async textOf(titleId: string): Promise<JsonText<Recording[]>> {
+    return new JsonText(`[${(await this.keptOf(titleId)).map(({ json }) => json).join(',')}]`);
+  }
+
+  private async keptOf(titleId: string): Promise<Kept<Recording>[]> {
     await this.checkTitle(titleId);
-    const light = await this.entities.find({
-      where: { titleId, trashedAt: IsNull(), superseded: false },
-      order: { position: 'ASC' },
-      // the figures change with the status only
-      select: this.database.lightOf(RecordingEntity, ['measurement']),
-    });
-    const rows = await this.rows.complete(light, (missing) => this.entities.findBy({ id: In(missing) }));
-    return rows.map(describe);
+    const query = this.entities
+      .createQueryBuilder('recording')
+      .where({ titleId, trashedAt: IsNull(), superseded: false })
+      .orderBy('recording.position');
+    // the figures change with the status only
+    const columns = this.database.lightOf('recording', RecordingEntity, ['measurement']);
+    return this.rows.complete(await this.database.signsOf(query, columns), async (missing) =>
+      (await this.entities.findBy({ id: In(missing) })).map(describe),
+    );
   }
 
   async trashOf(titleId: string): Promise<Recording[]> {

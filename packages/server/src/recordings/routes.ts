@@ -27,7 +27,7 @@ export function recordingRoutes(
   router: Router,
   { recordings, sight, ledgers, folders, store, limits, nudge }: RecordingRoutesNeeds,
 ): void {
-  serve(router, ROUTES.recordings, ({ params }) => recordings.listOf(params.id));
+  serve(router, ROUTES.recordings, ({ params }) => recordings.textOf(params.id));
   serve(router, ROUTES.addRecordings, async ({ params, query, request }) => {
     await recordings.checkTitle(params.id);
     const added = await recordings.add(params.id, await receiveFiles(request, store, limits), query.replaces);

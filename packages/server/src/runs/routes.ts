@@ -37,7 +37,7 @@ export function runRoutes(
   { runs, forecasts, worker, recordings, store, folders, version, now, nudge }: RunRoutesNeeds,
 ): void {
   serve(router, ROUTES.runs, () => runs.list());
-  serve(router, ROUTES.run, ({ params }) => runs.get(params.id));
+  serve(router, ROUTES.run, ({ params }) => runs.text(params.id));
   serve(router, ROUTES.forecast, ({ body, response }) =>
     sendLines<ForecastLine>(response, (tell, wanted) => forecasts.foretell(body, wanted, tell)),
   );

@@ -15,8 +15,9 @@ import type { DeliveryNotes } from '@tonos/formats';
 import { type EntityManager, In, IsNull } from 'typeorm';
 import { ChainEntity, ChainRevisionEntity } from '../chains/chain-entity.ts';
 import type { Database } from '../database/database.ts';
-import { RowCache } from '../database/row-cache.ts';
+import { type Kept, RowCache } from '../database/row-cache.ts';
 import type { EventBus } from '../events/event-bus.ts';
+import { JsonText } from '../http/json-text.ts';
 import { HttpProblem, notFound } from '../http/problems.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
 import type { Surroundings } from '../surroundings.ts';
@@ -55,7 +56,7 @@ const LARGE = ['before', 'after', 'limits', 'findings'] as const;
 /** Runs and their items: started, looked at, cancelled, tried again. The work itself is the RunWorker's. */
 export class RunService {
   private readonly attempts: RunAttempts;
-  private readonly rows = new RowCache<RunItemEntity>();
+  private readonly rows = new RowCache<RunItem>();
 
   constructor(
     private readonly database: Database,
@@ -74,6 +75,13 @@ export class RunService {
   async get(id: string): Promise<Run> {
     const run = await this.find(id);
     return { ...(await this.summary(run)), items: await this.itemsOf(id) };
+  }
+
+  /** As `get`, in JSON. */
+  async text(id: string): Promise<JsonText<Run>> {
+    const run = JSON.stringify(await this.summary(await this.find(id)));
+    const items = (await this.keptItemsOf(id)).map(({ json }) => json);
+    return new JsonText(`${run.slice(0, -1)},"items":[${items.join(',')}]}`);
   }
 
   async overview(id: string, itemId: string): Promise<{ columns: [number, number][] }> {
@@ -284,13 +292,22 @@ export class RunService {
   }
 
   private async itemsOf(runId: string, ids?: readonly string[]): Promise<RunItem[]> {
-    const rows = this.database.of(RunItemEntity);
-    const light = await rows.find({
-      where: { runId, ...(ids ? { id: In(ids) } : {}) },
-      order: { position: 'ASC' },
-      select: this.database.lightOf(RunItemEntity, LARGE),
-    });
-    const items = await this.rows.complete(light, (missing) => rows.findBy({ id: In(missing) }));
+    return (await this.keptItemsOf(runId, ids)).map(({ value }) => value);
+  }
+
+  private async keptItemsOf(runId: string, ids?: readonly string[]): Promise<Kept<RunItem>[]> {
+    const query = this.database
+      .of(RunItemEntity)
+      .createQueryBuilder('item')
+      .leftJoin(RecordingEntity, 'recording', 'recording.id = item.recordingId')
+      .where({ runId, ...(ids ? { id: In(ids) } : {}) })
+      .orderBy('item.position');
+    const columns = [...this.database.lightOf('item', RunItemEntity, LARGE), 'recording.name'];
+    return this.rows.complete(await this.database.signsOf(query, columns), (missing) => this.read(missing));
+  }
+
+  private async read(ids: string[]): Promise<RunItem[]> {
+    const items = await this.database.of(RunItemEntity).findBy({ id: In(ids) });
     const recordings = await this.database
       .of(RecordingEntity)
       .find({ where: { id: In(items.map((item) => item.recordingId)) }, select: { id: true, name: true } });
