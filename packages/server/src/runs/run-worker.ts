@@ -64,6 +64,7 @@ export class RunWorker implements WorkSource {
         .orderBy('run.priority', 'DESC')
         .addOrderBy('run.createdAt', 'ASC')
         .addOrderBy('item.position', 'ASC')
+        .limit(1) // by itself, getOne reads all that waits
         .getOne();
       if (!item) return undefined;
       const recording = await manager.findOneByOrFail(RecordingEntity, { id: item.recordingId });
@@ -99,8 +100,10 @@ export class RunWorker implements WorkSource {
     });
     if (!taken) return undefined;
     const { item, recording, refused, recipe } = taken;
-    await this.runs.publish(item.runId, [item.id]);
-    if (refused) return this.take();
+    if (refused) {
+      await this.runs.publish(item.runId, [item.id]);
+      return this.take();
+    }
     const attempt: Attempt = {
       lease,
       controller: new AbortController(),
@@ -131,6 +134,7 @@ export class RunWorker implements WorkSource {
         pictures: attempt.pictures,
       },
       signal: attempt.controller.signal,
+      begun: () => this.runs.publish(item.runId, [item.id]),
       progress: (share, stage) => this.tell(item, attempt, share, stage),
       end: (end) => this.settle(item, attempt, end),
     };

@@ -5,6 +5,8 @@ import type { WorkerPool } from './worker-pool.ts';
 export interface Work {
   job: Job;
   signal: AbortSignal;
+  /** Told when a thread has it. */
+  begun?(): Promise<void>;
   progress(share: number, stage: string): void;
   end(end: JobEnd): Promise<void>;
 }
@@ -70,10 +72,12 @@ export class Dispatcher {
 
   private async carryOut(work: Work): Promise<void> {
     try {
-      const end = await this.pool.run(work.job, {
+      const ended = this.pool.run(work.job, {
         signal: work.signal,
         progress: (share, stage) => work.progress(share, stage),
       });
+      work.begun?.().catch((error) => this.report(error));
+      const end = await ended;
       this.nudge(); // the thread is free, while the result is still being stored
       await work.end(end);
     } catch (error) {
