@@ -1,9 +1,10 @@
-import { Button, SegmentedControl } from '@mantine/core';
+import { SegmentedControl } from '@mantine/core';
 import type { Run } from '@tonos/contract';
 import type { Limit } from '@tonos/core';
-import { useMemo, useState } from 'react';
+import { useCallback, useMemo, useState } from 'react';
 import { rulerScale } from '../../plots/ruler-scale.ts';
 import { limitText, measureOf } from '../../ui/limit-text.ts';
+import { RowsInView } from '../../ui/RowsInView.tsx';
 import { BoardRow } from './BoardRow.tsx';
 import { outlierNotes } from './outlier-notes.ts';
 import classes from './RunBoard.module.css';
@@ -12,13 +13,18 @@ import { type ItemFilter, type ItemOrder, shownItems } from './sort-items.ts';
 /** Up to three limits leave room for a long ruler. */
 const rulerWidth = (limits: number) => (limits <= 3 ? 150 : limits <= 4 ? 110 : 54);
 
-/** So many rows are drawn at once; the rest comes when somebody asks for it. */
-const ROWS_AT_ONCE = 200;
+const ROW_HEIGHT_PX = 46;
 
 export function Board({ run, limits }: { run: Run; limits: readonly Limit[] }) {
   const [filter, setFilter] = useState<ItemFilter>('all');
   const [order, setOrder] = useState<ItemOrder>('title');
-  const [most, setMost] = useState(ROWS_AT_ONCE);
+  // rows that are out of sight are gone: what is open is remembered here
+  const [opened, setOpened] = useState<ReadonlySet<string>>(new Set());
+  const toggle = useCallback(
+    (id: string) =>
+      setOpened((before) => new Set(before.has(id) ? [...before].filter((one) => one !== id) : [...before, id])),
+    [],
+  );
   const notes = useMemo(() => outlierNotes(run.items), [run.items]);
   const shown = useMemo(() => shownItems(run.items, filter, order), [run.items, filter, order]);
   const scales = useMemo(
@@ -65,7 +71,7 @@ export function Board({ run, limits }: { run: Run; limits: readonly Limit[] }) {
         </div>
       )}
       {shown.length === 0 && <p className="quiet">There is none of these.</p>}
-      <table className="ledger">
+      <table className="ledger" aria-rowcount={shown.length + 1}>
         <thead>
           <tr>
             <th className="place">No.</th>
@@ -90,25 +96,21 @@ export function Board({ run, limits }: { run: Run; limits: readonly Limit[] }) {
             <th aria-label="Listen and download" />
           </tr>
         </thead>
-        <tbody>
-          {shown.slice(0, most).map((item) => (
+        <RowsInView rows={shown} heightPx={ROW_HEIGHT_PX} columns={limits.length + 4}>
+          {(item) => (
             <BoardRow
-              key={item.id}
               run={run}
               item={item}
               limits={limits}
               scales={scales}
               rulerWidth={rulerWidth(limits.length)}
               notes={notes.get(item.id)}
+              opened={opened.has(item.id)}
+              toggle={toggle}
             />
-          ))}
-        </tbody>
+          )}
+        </RowsInView>
       </table>
-      {shown.length > most && (
-        <Button variant="default" size="xs" mt={10} onClick={() => setMost(most + ROWS_AT_ONCE)}>
-          Show {Math.min(ROWS_AT_ONCE, shown.length - most)} more of {shown.length}
-        </Button>
-      )}
     </>
   );
 }

@@ -1,8 +1,8 @@
 import { ActionIcon, Tooltip } from '@mantine/core';
-import { useDisclosure } from '@mantine/hooks';
 import { IconDownload, IconFileOff, IconRefresh } from '@tabler/icons-react';
 import type { Run, RunItem } from '@tonos/contract';
 import { figure, type Limit } from '@tonos/core';
+import { memo } from 'react';
 import { api } from '../../api/api.ts';
 import { useAppSelector } from '../../app/store.ts';
 import type { Listened } from '../../listening/listening-slice.ts';
@@ -25,17 +25,20 @@ interface BoardRowProps {
   rulerWidth: number;
   /** In what it departs from the rest. */
   notes: readonly string[] | undefined;
+  /** Whether its account stands under it. */
+  opened: boolean;
+  toggle(id: string): void;
 }
 
-export function BoardRow({ run, item, limits, scales, rulerWidth, notes }: BoardRowProps) {
-  const [opened, { toggle }] = useDisclosure(false);
+/** Drawn again only where what it shows has changed: while a long board is scrolled, rows stay as they are. */
+export const BoardRow = memo(({ run, item, limits, scales, rulerWidth, notes, opened, toggle }: BoardRowProps) => {
   const columns = limits.length;
   return (
     <>
       <tr className={classes.row} data-status={item.status}>
         <td className="place">{item.position}</td>
         <td className={classes.name} title={item.name}>
-          <button type="button" className={classes.open} aria-expanded={opened} onClick={toggle}>
+          <button type="button" className={classes.open} aria-expanded={opened} onClick={() => toggle(item.id)}>
             {item.name}
           </button>
           {notes && (
@@ -67,7 +70,7 @@ export function BoardRow({ run, item, limits, scales, rulerWidth, notes }: Board
       )}
     </>
   );
-}
+});
 
 const verdictClass = ({ status, limits }: RunItem): string => {
   if (status === 'within') return 'verdict-within';

@@ -1,7 +1,7 @@
 import { Checkbox, Progress, Tooltip } from '@mantine/core';
 import type { Recording } from '@tonos/contract';
 import { figure, type Limit } from '@tonos/core';
-import { type ReactNode, useMemo } from 'react';
+import { memo, type ReactNode, useMemo } from 'react';
 import { Link } from 'react-router';
 import { useAppSelector } from '../../app/store.ts';
 import type { Listened } from '../../listening/listening-slice.ts';
@@ -12,6 +12,7 @@ import { type RulerScale, rulerScale } from '../../plots/ruler-scale.ts';
 import { factsText } from '../../ui/facts-text.ts';
 import { LevelCell } from '../../ui/LevelCell.tsx';
 import { limitText, measureOf } from '../../ui/limit-text.ts';
+import { RowsInView } from '../../ui/RowsInView.tsx';
 import { clock, timeLeft } from '../../ui/time.ts';
 import { onRowKey } from './on-row-key.ts';
 import classes from './RecordingTable.module.css';
@@ -27,6 +28,8 @@ interface RecordingTableProps {
   levelLimit: Limit | undefined;
 }
 
+const ROW_HEIGHT_PX = 41;
+
 /** A row a recording: what it is, how loud, where in the target's window, and what is wrong with it. */
 export function RecordingTable({ recordings, selection, sorting, onSort, levelLimit }: RecordingTableProps) {
   const { chosen, toggle, set } = selection;
@@ -36,7 +39,7 @@ export function RecordingTable({ recordings, selection, sorting, onSort, levelLi
     <SortHead sortKey={key} sorting={sorting} onSort={onSort} text={text} number={number} />
   );
   return (
-    <table className="ledger">
+    <table className="ledger" aria-rowcount={recordings.length + 1}>
       <thead>
         <tr>
           <th className={classes.check}>
@@ -60,47 +63,63 @@ export function RecordingTable({ recordings, selection, sorting, onSort, levelLi
           {head('warnings', 'Warnings')}
         </tr>
       </thead>
-      <tbody>
-        {recordings.map((recording) => (
-          <tr
-            key={recording.id}
-            data-chosen={chosen.has(recording.id) || undefined}
-            tabIndex={0}
-            onKeyDown={(event) => onRowKey(event, () => toggle(recording.id, event.shiftKey))}
-          >
-            <td className={classes.check}>
-              <Checkbox
-                size="xs"
-                aria-label={`Choose ${recording.name}`}
-                checked={chosen.has(recording.id)}
-                onChange={(event) => toggle(recording.id, (event.nativeEvent as MouseEvent).shiftKey)}
-              />
-            </td>
-            <td className="place">{recording.position}</td>
-            <td className={classes.play}>
-              {recording.status === 'ready' && <PlayMark listened={listenedOf(recording)} />}
-            </td>
-            <td className={`name ${classes.name}`} title={recording.name}>
-              <Link className="plain" to={`/recordings/${recording.id}`}>
-                {recording.name}
-              </Link>
-              {Object.values(recording.adjustments).some((steps) => steps.length > 0) && (
-                <span className="quiet small"> adjusted</span>
-              )}
-              <span className={classes.labels}>
-                {[recording.speaker, recording.microphone, recording.room].filter(Boolean).join(' \u00b7 ')}
-              </span>
-            </td>
-            <Figures
-              recording={recording}
-              level={scale && levelLimit && <LevelRuler recording={recording} limit={levelLimit} scale={scale} />}
-            />
-          </tr>
-        ))}
-      </tbody>
+      <RowsInView rows={recordings} heightPx={ROW_HEIGHT_PX} columns={levelLimit ? 11 : 10}>
+        {(recording) => (
+          <RecordingRow
+            recording={recording}
+            chosen={chosen.has(recording.id)}
+            toggle={toggle}
+            levelLimit={levelLimit}
+            scale={scale}
+          />
+        )}
+      </RowsInView>
     </table>
   );
 }
+
+interface RecordingRowProps {
+  recording: Recording;
+  chosen: boolean;
+  toggle: Selection['toggle'];
+  levelLimit: Limit | undefined;
+  scale: RulerScale | undefined;
+}
+
+/** Drawn again only where what it shows has changed: while a long table is scrolled, rows stay as they are. */
+const RecordingRow = memo(({ recording, chosen, toggle, levelLimit, scale }: RecordingRowProps) => (
+  <tr
+    data-chosen={chosen || undefined}
+    tabIndex={0}
+    onKeyDown={(event) => onRowKey(event, () => toggle(recording.id, event.shiftKey))}
+  >
+    <td className={classes.check}>
+      <Checkbox
+        size="xs"
+        aria-label={`Choose ${recording.name}`}
+        checked={chosen}
+        onChange={(event) => toggle(recording.id, (event.nativeEvent as MouseEvent).shiftKey)}
+      />
+    </td>
+    <td className="place">{recording.position}</td>
+    <td className={classes.play}>{recording.status === 'ready' && <PlayMark listened={listenedOf(recording)} />}</td>
+    <td className={`name ${classes.name}`} title={recording.name}>
+      <Link className="plain" to={`/recordings/${recording.id}`}>
+        {recording.name}
+      </Link>
+      {Object.values(recording.adjustments).some((steps) => steps.length > 0) && (
+        <span className="quiet small"> adjusted</span>
+      )}
+      <span className={classes.labels}>
+        {[recording.speaker, recording.microphone, recording.room].filter(Boolean).join(' \u00b7 ')}
+      </span>
+    </td>
+    <Figures
+      recording={recording}
+      level={scale && levelLimit && <LevelRuler recording={recording} limit={levelLimit} scale={scale} />}
+    />
+  </tr>
+));
 
 interface SortHeadProps {
   sortKey: SortKey;

@@ -11,10 +11,10 @@ export function onRowKey(event: KeyboardEvent<HTMLTableRowElement>, toggle: () =
 function handle(row: HTMLElement, key: string, toggle: () => void): boolean {
   switch (key) {
     case 'arrowdown':
-      (row.nextElementSibling as HTMLElement | null)?.focus();
+      neighbour(row, 'nextElementSibling')?.focus();
       return true;
     case 'arrowup':
-      (row.previousElementSibling as HTMLElement | null)?.focus();
+      neighbour(row, 'previousElementSibling')?.focus();
       return true;
     case 'enter':
       row.querySelector<HTMLElement>('[aria-label^="Play "], [aria-label^="Pause "]')?.click();
@@ -29,3 +29,7 @@ function handle(row: HTMLElement, key: string, toggle: () => void): boolean {
       return false;
   }
 }
+
+/** Each row is a row group of its own. */
+const neighbour = (row: HTMLElement, side: 'nextElementSibling' | 'previousElementSibling') =>
+  row.closest('tbody')?.[side]?.querySelector<HTMLElement>('tr[tabindex]');

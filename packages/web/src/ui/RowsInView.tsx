@@ -1,0 +1,68 @@
+import { useWindowVirtualizer } from '@tanstack/react-virtual';
+import { type ReactNode, useLayoutEffect, useRef, useState } from 'react';
+
+interface RowsInViewProps<Row> {
+  rows: readonly Row[];
+  /** Height of a row that has not been seen yet, in pixels. */
+  heightPx: number;
+  columns: number;
+  /** One or more rows of the table for an entry. */
+  children(row: Row): ReactNode;
+}
+
+/** So many rows are kept ready on either side of the window, for the arrow keys and for a quick wheel. */
+const OVERSCAN = 12;
+
+/** The body of a long table: only what is near the window is drawn, and the rest keeps its height. Each entry is a row group of its own. */
+export function RowsInView<Row extends { id: string }>({ rows, heightPx, columns, children }: RowsInViewProps<Row>) {
+  const top = useRef<HTMLTableSectionElement>(null);
+  const [scrollMargin, setScrollMargin] = useState(0);
+  const view = useWindowVirtualizer({
+    count: rows.length,
+    estimateSize: () => heightPx,
+    getItemKey: (index) => rows[index].id,
+    overscan: OVERSCAN,
+    scrollMargin,
+    // asking for the height of a row that has just come would lay out the page at once; the observer tells it for nothing
+    measureElement: (_, entry) => entry?.borderBoxSize[0].blockSize ?? heightPx,
+  });
+  // what lies above the table can grow and shrink, but not while somebody scrolls
+  useLayoutEffect(() => {
+    if (view.isScrolling || !top.current) return;
+    setScrollMargin(Math.round(top.current.getBoundingClientRect().top + window.scrollY));
+  });
+  const drawn = view.getVirtualItems();
+  const before = drawn.length ? drawn[0].start - scrollMargin : 0;
+  const after = drawn.length ? view.getTotalSize() + scrollMargin - drawn[drawn.length - 1].end : 0;
+  return (
+    <>
+      <Space ref={top} heightPx={before} columns={columns} />
+      {drawn.map(({ index, key }) => (
+        <tbody key={key} ref={view.measureElement} data-index={index}>
+          {children(rows[index])}
+        </tbody>
+      ))}
+      <Space heightPx={after} columns={columns} />
+    </>
+  );
+}
+
+function Space({
+  ref,
+  heightPx,
+  columns,
+}: {
+  ref?: React.Ref<HTMLTableSectionElement>;
+  heightPx: number;
+  columns: number;
+}) {
+  return (
+    <tbody ref={ref} aria-hidden>
+      {heightPx > 0 && (
+        <tr>
+          <td colSpan={columns} style={{ height: heightPx, padding: 0, border: 0 }} />
+        </tr>
+      )}
+    </tbody>
+  );
+}
