@@ -35,6 +35,48 @@ import { ClearedAttempts1765300000000 } from './migrations/1765300000000-cleared
 import { Cover1765400000000 } from './migrations/1765400000000-cover.ts';
 import type { Sign } from './row-cache.ts';
 
+/** The database of a data folder with its tables and how they came to be, not opened yet. */
+export const databaseAt = (dataFolder: string): DataSource =>
+  new DataSource({
+    type: 'better-sqlite3',
+    driver: LibsqlConnection,
+    database: join(dataFolder, 'tonos.sqlite'),
+    enableWAL: true,
+    // a plain class name would be enough, but every table is named on its entity
+    entities: [
+      TitleEntity,
+      RecordingEntity,
+      ChainEntity,
+      ChainRevisionEntity,
+      TargetEntity,
+      RunEntity,
+      RunItemEntity,
+      RunAttemptEntity,
+      PresetEntity,
+      ArrivalEntity,
+      IndexPlaceEntity,
+    ],
+    migrations: [
+      FirstPath1764000000000,
+      LabelsAndTrash1764100000000,
+      FileNotes1764200000000,
+      MarksByHand1764300000000,
+      Takes1764400000000,
+      Recipes1764500000000,
+      Keeping1764600000000,
+      RunOrder1764700000000,
+      Inbox1764800000000,
+      ThumbIndex1764900000000,
+      Attempts1765000000000,
+      Cleared1765100000000,
+      Authors1765200000000,
+      ClearedAttempts1765300000000,
+      Cover1765400000000,
+    ],
+    migrationsRun: true,
+    synchronize: false,
+  });
+
 type Reads<E extends ObjectLiteral> = Omit<
   Repository<E>,
   'save' | 'insert' | 'update' | 'upsert' | 'delete' | 'remove' | 'manager' | 'query'
@@ -47,45 +89,7 @@ export class Database {
   private constructor(private readonly source: DataSource) {}
 
   static async open(dataFolder: string): Promise<Database> {
-    const source = new DataSource({
-      type: 'better-sqlite3',
-      driver: LibsqlConnection,
-      database: join(dataFolder, 'tonos.sqlite'),
-      enableWAL: true,
-      // a plain class name would be enough, but every table is named on its entity
-      entities: [
-        TitleEntity,
-        RecordingEntity,
-        ChainEntity,
-        ChainRevisionEntity,
-        TargetEntity,
-        RunEntity,
-        RunItemEntity,
-        RunAttemptEntity,
-        PresetEntity,
-        ArrivalEntity,
-        IndexPlaceEntity,
-      ],
-      migrations: [
-        FirstPath1764000000000,
-        LabelsAndTrash1764100000000,
-        FileNotes1764200000000,
-        MarksByHand1764300000000,
-        Takes1764400000000,
-        Recipes1764500000000,
-        Keeping1764600000000,
-        RunOrder1764700000000,
-        Inbox1764800000000,
-        ThumbIndex1764900000000,
-        Attempts1765000000000,
-        Cleared1765100000000,
-        Authors1765200000000,
-        ClearedAttempts1765300000000,
-        Cover1765400000000,
-      ],
-      migrationsRun: true,
-      synchronize: false,
-    });
+    const source = databaseAt(dataFolder);
     await source.initialize();
     return new Database(source);
   }

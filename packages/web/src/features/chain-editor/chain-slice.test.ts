@@ -1,3 +1,4 @@
+import fc from 'fast-check';
 import { chainEditorSlice } from './chain-slice.ts';
 
 const { actions, reducer } = chainEditorSlice;
@@ -44,4 +45,63 @@ it('forgets what could be done again once something else is changed', () => {
     actions.removed({ chainId, id: 'c' }),
   );
   expect(ids(reducer(removed, actions.redone({ chainId })))).toBe('ab');
+});
+
+it('goes back to the start whatever was done, and forth to the end, step by step', () => {
+  const at = fc.nat(6);
+  const act = fc.oneof(
+    at.map((to) => actions.added({ chainId, kind: 'gain', at: to, settings: {} })),
+    at.map((to) => actions.inserted({ chainId, at: to, steps: [step('x'), step('y')] })),
+    fc.tuple(at, at).map(([which, to]) => ({ which, to })),
+    at.map((which) => ({ which, gone: true })),
+    fc.tuple(at, fc.constantFrom('gainDb', 'mix', null)).map(([which, touched]) => ({ which, touched })),
+    fc.constant(actions.replaced({ chainId, steps: [step('a'), step('z')] })),
+  );
+  fc.assert(
+    fc.property(fc.array(act, { minLength: 1, maxLength: 30 }), (acts) => {
+      let state = start;
+      const seen = [state[chainId].present];
+      for (const one of acts) {
+        const steps = state[chainId].present;
+        const action =
+          'type' in one
+            ? one
+            : (() => {
+                const { id } = steps[one.which % Math.max(1, steps.length)] ?? { id: 'nobody' };
+                if ('gone' in one) return actions.removed({ chainId, id });
+                if ('to' in one) return actions.moved({ chainId, id, to: one.to });
+                return actions.edited({ chainId, id, part: { mix: 0.5 }, touched: one.touched });
+              })();
+        state = reducer(state, action);
+        expect(new Set(state[chainId].present.map(({ id }) => id)).size).toBe(state[chainId].present.length);
+        seen.push(state[chainId].present);
+      }
+      const end = state[chainId].present;
+      const undone = state[chainId].past.length;
+      for (let k = 0; k < undone; k++) {
+        state = reducer(state, actions.undone({ chainId }));
+        expect(seen).toContainEqual(state[chainId].present);
+      }
+      expect(state[chainId].present).toEqual(start[chainId].present);
+      expect(reducer(state, actions.undone({ chainId }))).toEqual(state);
+      for (let k = 0; k < undone; k++) state = reducer(state, actions.redone({ chainId }));
+      expect(state[chainId].present).toEqual(end);
+      expect(reducer(state, actions.redone({ chainId }))).toEqual(state);
+    }),
+  );
+});
+
+it('after keeping it stands on the new revision, and undo still reaches back', () => {
+  const moved = reducer(start, actions.moved({ chainId, id: 'a', to: 1 }));
+  const kept = reducer(moved, actions.rebased({ chainId, basedOn: 2 }));
+  expect(kept[chainId].basedOn).toBe(2);
+  expect(ids(reducer(kept, actions.undone({ chainId })))).toBe('abc');
+  expect(reducer(kept, actions.rebased({ chainId: 'unknown', basedOn: 3 }))).toEqual(kept);
+});
+
+it('keeps two hundred steps of undo, and no more', () => {
+  let state = start;
+  for (let k = 0; k < 250; k++)
+    state = reducer(state, actions.edited({ chainId, id: 'a', part: { mix: k / 250 }, touched: null }));
+  expect(state[chainId].past).toHaveLength(200);
 });

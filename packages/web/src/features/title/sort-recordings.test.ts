@@ -1,5 +1,6 @@
 import type { Recording } from '@tonos/contract';
-import { filterRecordings, sharedLabel, sortRecordings } from './sort-recordings.ts';
+import fc from 'fast-check';
+import { filterRecordings, inOrder, SORT_KEYS, sharedLabel, sortRecordings } from './sort-recordings.ts';
 
 const recording = (position: number, name: string, integratedLufs: number | null, more: Partial<Recording> = {}) =>
   ({
@@ -53,4 +54,52 @@ it('tells what a selection shares of a label, and that it varies', () => {
   ];
   expect(sharedLabel(list, 'speaker')).toBe('Ada');
   expect(sharedLabel(list, 'room')).toBeUndefined();
+});
+
+it('loses nobody by any column, puts what has no figure last either way, and sorts what is sorted no further', () => {
+  const figure = fc.option(fc.double({ min: -90, max: 0, noNaN: true }));
+  const any = fc.record({ position: fc.nat(500), name: fc.string({ maxLength: 8 }), figure, unreadable: fc.boolean() });
+  fc.assert(
+    fc.property(
+      fc.array(any, { maxLength: 20 }),
+      fc.constantFrom(...SORT_KEYS),
+      fc.boolean(),
+      (list, key, descending) => {
+        const recordings = list.map(({ position, name, figure: value, unreadable }) =>
+          recording(position, name, value, {
+            status: unreadable ? 'unreadable' : 'ready',
+            measurement: unreadable
+              ? null
+              : ({
+                  durationSeconds: 10 - (value ?? 0),
+                  integratedLufs: value,
+                  truePeakDbtp: value,
+                  noiseFloorDbfs: value,
+                  rmsDbfs: value,
+                  warnings: value === null ? [] : [{ code: 'too-quiet', message: '' }],
+                } as unknown as Recording['measurement']),
+          }),
+        );
+        const sorted = sortRecordings(recordings, { key, descending });
+        expect(new Set(sorted)).toEqual(new Set(recordings));
+        expect(sortRecordings(sorted, { key, descending })).toEqual(sorted);
+        if (key === 'loudness') {
+          const has = sorted.map(({ measurement }) => measurement?.integratedLufs != null);
+          expect(has).toEqual([...has].sort((a, b) => Number(b) - Number(a)));
+        }
+      },
+    ),
+  );
+});
+
+it('orders by names as people count and by numbers, and leaves equal ones as they were', () => {
+  expect(inOrder(['take 10', 'Take 2', 'take 1'], (name) => name)).toEqual(['take 1', 'Take 2', 'take 10']);
+  const places = [
+    { track: 2, id: 'a' },
+    { track: 1, id: 'b' },
+    { track: 2, id: 'c' },
+    { track: Number.POSITIVE_INFINITY, id: 'd' },
+    { track: Number.POSITIVE_INFINITY, id: 'e' },
+  ];
+  expect(inOrder(places, ({ track }) => track).map(({ id }) => id)).toEqual(['b', 'a', 'c', 'd', 'e']);
 });

@@ -1,0 +1,49 @@
+import { insist, isDiskFull } from './disk-full.ts';
+
+const fault = (code: string, cause?: unknown) => Object.assign(new Error(code, { cause }), { code });
+
+it.each([
+  ['a full disk', fault('ENOSPC'), true],
+  ['a quota', fault('EDQUOT'), true],
+  ['the database', fault('SQLITE_FULL'), true],
+  ['a full disk beneath another fault', fault('QueryFailed', fault('ENOSPC')), true],
+  ['another fault', fault('EIO'), false],
+  ['another fault beneath one', fault('QueryFailed', fault('EIO')), false],
+  ['nothing that is a fault', 'ENOSPC', false],
+])('%s: %s', (_, error, full) => {
+  expect(isDiskFull(error)).toBe(full);
+});
+
+it('insists while the disk is full, and gives what came of it', async () => {
+  let tries = 0;
+  const change = async () => {
+    if (++tries < 2) throw fault('ENOSPC');
+    return 'done';
+  };
+  expect(await insist(change, new AbortController().signal)).toBe('done');
+  expect(tries).toBe(2);
+});
+
+it('does not insist on what fails for another reason', async () => {
+  let tries = 0;
+  const change = async () => {
+    tries++;
+    throw fault('EIO');
+  };
+  await expect(insist(change, new AbortController().signal)).rejects.toMatchObject({ code: 'EIO' });
+  expect(tries).toBe(1);
+});
+
+it('gives up at once where nobody waits any more, though it has waited already', async () => {
+  const stopped = new AbortController();
+  let tries = 0;
+  const change = async () => {
+    tries++;
+    setTimeout(() => stopped.abort(), 20);
+    throw fault('ENOSPC');
+  };
+  const started = performance.now();
+  await expect(insist(change, stopped.signal)).rejects.toMatchObject({ code: 'ENOSPC' });
+  expect(performance.now() - started).toBeLessThan(1500);
+  expect(tries).toBe(2);
+});

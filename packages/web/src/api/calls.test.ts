@@ -1,0 +1,104 @@
+import { configureStore } from '@reduxjs/toolkit';
+import { ROUTES } from '@tonos/contract';
+import { SHIPPED_TARGETS } from '@tonos/core';
+import type { ZodType } from 'zod';
+import type { AppDispatch } from '../app/store.ts';
+import { api, reasonOf } from './api.ts';
+
+/** What each call of the page is given here; those that are not named take an id alone. */
+const GIVEN: Readonly<Record<string, unknown>> = {
+  changeTitle: { id: 'a', name: 'The Weir' },
+  setCover: { id: 'a', file: new Blob([], { type: 'image/png' }) },
+  addTitle: { name: 'The Weir', kind: 'podcast' },
+  folder: { root: 0, path: 'a b/\u00e4&c' },
+  bringFromFolder: { titleId: 'a', path: 'in', files: ['1.wav'] },
+  orderRecordings: { titleId: 'a', recordingIds: ['b', 'c'] },
+  changeRecordings: { ids: ['a'], speaker: 'Ada' },
+  changeRecording: { id: 'a', marks: [] },
+  revision: { id: 'a', revision: 2 },
+  addChain: { name: 'Studio', steps: [] },
+  changeChain: { id: 'a', name: 'Studio' },
+  addPreset: { format: 'tonos.preset/1', kind: 'gain', name: 'Up', settings: {} },
+  changePreset: { id: 'a', name: 'Down' },
+  setIndexPlace: { letter: 'q', name: 'Voice', content: { kind: 'chain', chainId: 'a' } },
+  removeIndexPlace: 'q',
+  keepRevision: { id: 'a', steps: [], note: '' },
+  saveDraft: { id: 'a', steps: [], basedOn: 1 },
+  addTarget: SHIPPED_TARGETS[0],
+  changeTarget: { id: 'a', file: SHIPPED_TARGETS[1] },
+  outputOverview: { runId: 'a', itemId: 'b', sha256: 'c' },
+  startRun: { titleId: 'a', recordingIds: ['b'], chainId: 'c', targetId: 'd' },
+  acceptItem: { runId: 'a', itemId: 'b', reason: 'It has to go out' },
+  withdrawAcceptance: { runId: 'a', itemId: 'b' },
+  changeRun: { id: 'a', paused: true },
+  attempts: { runId: 'a', itemId: 'b' },
+  useAttempt: { runId: 'a', itemId: 'b', attemptId: 'c' },
+  deliverToFolder: { runId: 'a', root: 0, path: 'out' },
+  retryRun: { id: 'a', itemIds: ['b'] },
+};
+
+interface Call {
+  method: string;
+  path: string;
+  query: URLSearchParams;
+  body: unknown;
+}
+
+const realFetch = globalThis.fetch;
+const realRequest = globalThis.Request;
+let calls: Call[];
+beforeEach(() => {
+  calls = [];
+  globalThis.Request = class extends realRequest {
+    constructor(input: string, init?: RequestInit) {
+      super(new URL(input, 'http://127.0.0.1'), init);
+    }
+  } as typeof Request;
+  globalThis.fetch = async (input) => {
+    const request = input as Request;
+    const { pathname, searchParams } = new URL(request.url);
+    const text = await request.text();
+    const isJson = request.headers.get('content-type')?.includes('json');
+    calls.push({
+      method: request.method,
+      path: pathname,
+      query: searchParams,
+      body: isJson ? JSON.parse(text) : undefined,
+    });
+    return Response.json({});
+  };
+});
+afterEach(() => {
+  globalThis.fetch = realFetch;
+  globalThis.Request = realRequest;
+});
+
+const pattern = (path: string) => new RegExp(`^${path.replace(/:\w+/g, '[^/]+')}$`);
+
+it.each(Object.keys(api.endpoints))('%s is a call that the server has, with what it takes', async (name) => {
+  const store = configureStore({
+    reducer: { [api.reducerPath]: api.reducer },
+    middleware: (defaults) => defaults({ serializableCheck: false }).concat(api.middleware),
+  });
+  const dispatch = store.dispatch as unknown as AppDispatch;
+  const endpoint = api.endpoints[name as 'chain'];
+  await dispatch(endpoint.initiate((GIVEN[name] ?? 'a') as string));
+  dispatch(api.util.resetApiState()); // nothing is kept for later
+  expect(calls).toHaveLength(1);
+  const [{ method, path, query, body }] = calls;
+  const route = Object.values(ROUTES).find(
+    (one) => one.method === method.toLowerCase() && pattern(one.path).test(path),
+  );
+  if (!route) throw new Error(`The server has no ${method} ${path}`);
+  if ('query' in route && route.query)
+    expect(route.query.safeParse(Object.fromEntries(query))).toMatchObject({ success: true });
+  for (const value of query.values()) expect(JSON.stringify(GIVEN[name])).toContain(value);
+  // what it sends is what the server reads
+  if (body !== undefined) expect((route.body as ZodType).safeParse(body)).toMatchObject({ success: true });
+});
+
+it('tells what a call has to say that failed, whoever failed', () => {
+  expect(reasonOf({ status: 409, data: { detail: 'It is being measured.' } })).toBe('It is being measured.');
+  expect(reasonOf({ status: 'FETCH_ERROR', error: 'TypeError: Failed to fetch' })).toBe('TypeError: Failed to fetch');
+  expect(reasonOf({})).toMatch(/did not answer/);
+});
