@@ -92,3 +92,17 @@ it('knows what it can become without starting again', async () => {
   expect(chain.canBecome(configured(STEPS.slice(1)))).toBe(false);
   expect(chain.canBecome(configured([...STEPS].reverse()))).toBe(false);
 });
+
+it('hears samples that are no numbers as silence, and recovers at once', () => {
+  const steps = configured(STEPS.slice(1, 2).concat(STEPS.slice(3)));
+  const tone = sine(300, 0.3, 1, RATE);
+  const hurt = tone.slice();
+  for (const [i, x] of [Number.NaN, Number.POSITIVE_INFINITY, -1e30, Number.NEGATIVE_INFINITY].entries())
+    hurt[6000 + i] = x;
+  const mended = tone.slice();
+  mended.fill(0, 6000, 6004);
+  const run = (samples: Float32Array) => heard(new LiveChain(steps, FORMAT, { findings: {} }), samples);
+  const out = run(hurt);
+  expect(out.every(Number.isFinite)).toBe(true);
+  expect(worst(out, run(mended), 0, out.length)).toBe(0);
+});
