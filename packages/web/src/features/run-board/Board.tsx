@@ -8,6 +8,7 @@ import { RowsInView } from '../../ui/RowsInView.tsx';
 import { BoardRow } from './BoardRow.tsx';
 import { outlierNotes } from './outlier-notes.ts';
 import classes from './RunBoard.module.css';
+import { SpreadRow } from './SpreadRow.tsx';
 import { type ItemFilter, type ItemOrder, shownItems } from './sort-items.ts';
 
 /** Up to three limits leave room for a long ruler. */
@@ -95,6 +96,7 @@ export function Board({ run, limits }: { run: Run; limits: readonly Limit[] }) {
             <th>Verdict</th>
             <th aria-label="Listen and download" />
           </tr>
+          <SpreadRow items={run.items} limits={limits} scales={scales} rulerWidth={rulerWidth(limits.length)} />
         </thead>
         <RowsInView rows={shown} heightPx={ROW_HEIGHT_PX} columns={limits.length + 4}>
           {(item) => (
