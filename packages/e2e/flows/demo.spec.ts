@@ -38,6 +38,22 @@ test('is usable in the dark theme, and lists its keys', async ({ page }) => {
   await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible();
   await expectAccessible(page);
   await page.keyboard.press('Escape');
+  // every place, and what plays
+  for (const place of ['Chains', 'Targets', 'Storage', 'Runs']) {
+    await page.getByRole('link', { name: place, exact: true }).click();
+    await expect(page.getByRole('heading', { name: place, level: 1 })).toBeVisible();
+    await expectAccessible(page);
+  }
+  await page.getByRole('link', { name: 'The Salt Road Almanac' }).click();
+  await expect(page.getByText('4 within', { exact: true })).toBeVisible({ timeout: 120_000 });
+  await page.getByRole('button', { name: 'Play 01 The salt road.flac' }).click();
+  await expect(page.getByRole('radiogroup', { name: 'Which to hear' })).toBeVisible();
+  await expectAccessible(page);
+  await page.goto(`${tonos.origin}/chains`);
+  await page.getByRole('link', { name: 'Narration, close microphone' }).click();
+  await page.getByRole('button', { name: /^Parametric EQ/ }).click();
+  await expect(page.getByRole('slider', { name: 'Band 1', exact: true })).toBeVisible();
+  await expectAccessible(page);
 });
 
 test('a recording can be looked at from the whole to single samples, and listened to from any place', async ({

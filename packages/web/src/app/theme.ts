@@ -1,4 +1,5 @@
 import { type CSSVariablesResolver, createTheme, type MantineColorsTuple } from '@mantine/core';
+import segments from './Segments.module.css';
 
 /** Mantine wants ten shades; ours are the same token in both themes, so that every standard component follows the tokens. */
 const shades = (token: string): MantineColorsTuple =>
@@ -32,6 +33,9 @@ export const theme = createTheme({
         overlayProps: { backgroundOpacity: 0.35 },
         transitionProps: { duration: 0 },
       },
+    },
+    SegmentedControl: {
+      classNames: { root: segments.root, indicator: segments.indicator, label: segments.label },
     },
     Tooltip: { defaultProps: { openDelay: 400 } },
   },

@@ -94,7 +94,6 @@ function Player({ listened }: { listened: Listened }) {
         <div className={classes.compare}>
           <SegmentedControl
             size="xs"
-            classNames={{ root: classes.sides, indicator: classes.chosen, label: classes.side }}
             aria-label="Which to hear"
             value={side}
             onChange={(value) => choose(value as Side)}
