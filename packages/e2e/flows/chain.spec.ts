@@ -56,7 +56,7 @@ test('a chain is built by its figures: eight steps, their account, a point that 
     ['loud enough', 'Loudness normalise'],
     ['ceiling', 'Limiter'],
   ]) {
-    const add = page.getByRole('textbox', { name: 'Add a step' });
+    const add = page.getByRole('combobox', { name: 'Add a step' });
     await add.fill(typed);
     const option = page.getByRole('option', { name: new RegExp(`^${kind}`) });
     if (!(await option.count())) await add.fill(kind);

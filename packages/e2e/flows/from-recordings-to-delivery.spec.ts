@@ -40,7 +40,7 @@ test('from files dropped on a new title to delivered ones, over a restart', asyn
   await page.keyboard.press('c');
   await page.getByRole('button', { name: 'New chain' }).click();
   await expect(page.getByText('No step yet')).toBeVisible();
-  const add = page.getByRole('textbox', { name: 'Add a step' });
+  const add = page.getByRole('combobox', { name: 'Add a step' });
   for (const [wish, title] of [
     ['rumble', 'High-pass'],
     ['uneven', 'Compressor'],

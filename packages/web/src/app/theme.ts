@@ -26,6 +26,7 @@ export const theme = createTheme({
       defaultProps: { closeButtonProps: { 'aria-label': 'Close' } },
       styles: { description: { color: 'var(--ink-2)' } },
     },
+    Drawer: { defaultProps: { closeButtonProps: { 'aria-label': 'Close' } } },
     Modal: {
       defaultProps: {
         closeButtonProps: { 'aria-label': 'Close' },

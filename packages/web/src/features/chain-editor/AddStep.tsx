@@ -34,11 +34,12 @@ export const AddStep = memo(function AddStep({ inputRef, onAdd }: AddStepProps) 
         combobox.closeDropdown();
       }}
     >
-      <Combobox.Target>
+      <Combobox.Target withExpandedAttribute>
         <TextInput
           ref={inputRef}
           className={classes.add}
           variant="unstyled"
+          role="combobox"
           aria-label="Add a step"
           placeholder="Add a step: hiss, too sharp, uneven, &hellip;"
           rightSection={<kbd>a</kbd>}
@@ -55,7 +56,7 @@ export const AddStep = memo(function AddStep({ inputRef, onAdd }: AddStepProps) 
         />
       </Combobox.Target>
       <Combobox.Dropdown>
-        <Combobox.Options mah={340} style={{ overflowY: 'auto' }}>
+        <Combobox.Options aria-label="Steps and presets" mah={340} style={{ overflowY: 'auto' }}>
           {found.map(({ kind, title, summary }) => (
             <Combobox.Option value={kind} key={kind}>
               <strong>{title}</strong> <span className="quiet">{summary}</span>
