@@ -31,7 +31,10 @@ export function writeInto(path: string, comparisons: readonly Comparison[], spee
   if (after === undefined) throw new Error(`${path} has no place for the figures of the bench.`);
   const lines = report(comparisons)
     .split('\n')
-    .map((line) => `- ${line}`)
-    .join('\n');
-  writeFileSync(path, `${before}${BEGIN}\n${lines}\n\n${speedTable(speeds)}\n${END}${after}`);
+    .map((line) => `- ${line}`);
+  // a suite that was left out this time keeps what it was found to be
+  const left = rest
+    .split('\n')
+    .filter((line) => /^- [\w ]+: /.test(line) && !comparisons.some(({ name }) => line.startsWith(`- ${name}: `)));
+  writeFileSync(path, `${before}${BEGIN}\n${[...lines, ...left].join('\n')}\n\n${speedTable(speeds)}\n${END}${after}`);
 }
