@@ -60,6 +60,8 @@ test('a chain is built by its figures: eight steps, their account, a point that 
     await add.fill(typed);
     const option = page.getByRole('option', { name: new RegExp(`^${kind}`) });
     if (!(await option.count())) await add.fill(kind);
+    // what Enter would take is marked as soon as it is found
+    await expect(page.locator('[role=option][data-combobox-selected]')).toHaveCount(1);
     await option.click();
     await page.keyboard.press('Escape');
   }

@@ -65,6 +65,8 @@ const SHARED = {
   '--mantine-color-act-light-hover': 'var(--act-wash)',
   '--mantine-color-act-light-color': 'var(--act)',
   '--mantine-color-act-outline': 'var(--act)',
+  '--mantine-color-gray-0': 'var(--wash)',
+  '--mantine-color-dark-7': 'var(--wash)',
   '--mantine-color-gray-4': 'var(--rule-strong)',
   '--mantine-color-dark-4': 'var(--rule-strong)',
   '--mantine-color-dark-6': 'var(--sheet)',

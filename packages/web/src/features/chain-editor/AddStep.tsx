@@ -1,6 +1,6 @@
 import { Combobox, TextInput, useCombobox } from '@mantine/core';
 import { stepOfKind } from '@tonos/core';
-import { memo, useState } from 'react';
+import { memo, useEffect, useState } from 'react';
 import { api } from '../../api/api.ts';
 import { findKinds, findPresets } from '../../steps/step-catalogue.ts';
 import classes from './AddStep.module.css';
@@ -21,6 +21,10 @@ export const AddStep = memo(function AddStep({ inputRef, onAdd }: AddStepProps) 
   const found = findKinds(typed);
   const { data: presets = [] } = api.usePresetsQuery();
   const foundPresets = typed.trim() ? findPresets(presets, typed) : [];
+  // what Enter would add is marked, once the list shows what was found
+  useEffect(() => {
+    if (typed) combobox.selectFirstOption();
+  }, [typed, combobox.selectFirstOption]);
   return (
     <Combobox
       store={combobox}
@@ -47,7 +51,6 @@ export const AddStep = memo(function AddStep({ inputRef, onAdd }: AddStepProps) 
           onChange={(event) => {
             setTyped(event.currentTarget.value);
             combobox.openDropdown();
-            combobox.selectFirstOption();
           }}
           onFocus={() => combobox.openDropdown()}
           onClick={() => combobox.openDropdown()}
@@ -58,12 +61,12 @@ export const AddStep = memo(function AddStep({ inputRef, onAdd }: AddStepProps) 
       <Combobox.Dropdown>
         <Combobox.Options aria-label="Steps and presets" mah={340} style={{ overflowY: 'auto' }}>
           {found.map(({ kind, title, summary }) => (
-            <Combobox.Option value={kind} key={kind}>
+            <Combobox.Option className={classes.option} value={kind} key={kind}>
               <strong>{title}</strong> <span className="quiet">{summary}</span>
             </Combobox.Option>
           ))}
           {foundPresets.map(({ id, kind, name, tags }) => (
-            <Combobox.Option value={PRESET + id} key={id}>
+            <Combobox.Option className={classes.option} value={PRESET + id} key={id}>
               <strong>{stepOfKind(kind)?.title ?? kind}</strong>{' '}
               <span className="quiet">
                 preset: {name}
