@@ -1,5 +1,4 @@
-import { held, kernels, once, roomFor } from '@tonos/kernels';
-import { cut } from '../signal/memory.ts';
+import { inPlace, kernels, MOST_FRAMES, once, roomFor } from '@tonos/kernels';
 import type { Block } from '../signal/signal.ts';
 import type { Section } from './section.ts';
 
@@ -7,13 +6,12 @@ import type { Section } from './section.ts';
 const QUAD = 4;
 const PASS: Section = [1, 0, 0, 0, 0];
 const STATE = 4;
-const CHUNK = 4096;
 const MOST_SECTIONS = 256;
 
 const room = once(() => ({
   sections: roomFor(2 * 5 * MOST_SECTIONS),
   states: roomFor(2 * STATE * MOST_SECTIONS),
-  work: roomFor(2 * CHUNK),
+  work: roomFor(2 * MOST_FRAMES),
 }));
 
 /** Second-order sections in series over every channel, direct form 1 in double precision between them. */
@@ -38,11 +36,7 @@ export class FilterCascade {
     block.forEach((channel, c) => {
       const state = this.states[c];
       kernel.f64.set(state, states >> 3);
-      for (const [piece] of cut([channel], CHUNK)) {
-        const at = held(piece);
-        kernel.cascade(at, piece.length, quads, sections, states, work);
-        piece.set(kernel.f32.subarray(at >> 2, (at >> 2) + piece.length));
-      }
+      inPlace(channel, [], (count, at) => kernel.cascade(at, count, quads, sections, states, work));
       state.set(kernel.f64.subarray(states >> 3, (states >> 3) + state.length));
     });
   }

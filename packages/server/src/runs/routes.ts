@@ -70,10 +70,10 @@ export function runRoutes(
   serve(router, ROUTES.withdrawAcceptance, ({ params }) => runs.withdrawAcceptance(params.id, params.itemId));
   serve(router, ROUTES.attempts, ({ params }) => runs.earlier(params.id, params.itemId));
   serve(router, ROUTES.useAttempt, ({ params }) => runs.useEarlier(params.id, params.itemId, params.attemptId));
-  serve(router, ROUTES.recipe, ({ params }) => runs.recipe(params.id, params.itemId));
-  serve(router, ROUTES.outputOverview, ({ params }) => runs.overview(params.id, params.itemId));
+  serve(router, ROUTES.recipe, ({ params }) => runs.items.recipe(params.id, params.itemId));
+  serve(router, ROUTES.outputOverview, ({ params }) => runs.items.overview(params.id, params.itemId));
   serve(router, ROUTES.output, async ({ params, response }) => {
-    const { sha256, name, container } = await runs.output(params.id, params.itemId);
+    const { sha256, name, container } = await runs.items.output(params.id, params.itemId);
     await sendFile(response, {
       path: store.pathOf(sha256),
       name,
@@ -81,7 +81,7 @@ export function runRoutes(
     });
   });
   serve(router, ROUTES.outputSamples, async ({ params, query, response }) => {
-    const { sha256, name } = await runs.output(params.id, params.itemId);
+    const { sha256, name } = await runs.items.output(params.id, params.itemId);
     await sendSamples(response, await sightOf(store, sha256, name), query);
   });
   serve(router, ROUTES.report, async ({ params, response }) => {
@@ -120,7 +120,7 @@ export function runRoutes(
     const sources = await recordings.sourcesOf(run.titleId);
     const report = reportOf(run, (id) => sources.get(id) ?? '', version, now());
     const bagName = safeName(`${run.titleName}, ${run.targetName}`);
-    const chapters = await runs.chaptersOf(run.id);
+    const chapters = await runs.items.chaptersOf(run.id);
     const nothing = { chapters: [], title: '' };
     const content = await deliveryPackage(
       bagName,

@@ -3,7 +3,6 @@ import type {
   Attempt,
   ItemStatus,
   NewRun,
-  RecipeFile,
   RetryRequest,
   Run,
   RunChange,
@@ -11,11 +10,9 @@ import type {
   RunSummary,
 } from '@tonos/contract';
 import { type ChainFile, configureChain, type TargetFile } from '@tonos/core';
-import type { DeliveryNotes } from '@tonos/formats';
 import { type EntityManager, In, IsNull } from 'typeorm';
 import { ChainEntity, ChainRevisionEntity } from '../chains/chain-entity.ts';
 import type { Database } from '../database/database.ts';
-import { type Kept, RowCache } from '../database/row-cache.ts';
 import type { EventBus } from '../events/event-bus.ts';
 import { JsonText } from '../http/json-text.ts';
 import { HttpProblem, notFound } from '../http/problems.ts';
@@ -23,13 +20,11 @@ import { RecordingEntity } from '../recordings/recording-entity.ts';
 import type { Surroundings } from '../surroundings.ts';
 import { TargetEntity } from '../targets/target-entity.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
-import type { ChaptersOf } from './delivery-package.ts';
-import { describeItem } from './describe.ts';
 import { checkRoom, diskNeed, freeBytes } from './disk-need.ts';
 import { deliveredNames } from './output-names.ts';
-import { recipeFileOf } from './recipe.ts';
 import { RunAttempts } from './run-attempts.ts';
 import { RunEntity, RunItemEntity } from './run-entity.ts';
+import { RunItems } from './run-items.ts';
 
 export const OPEN: ItemStatus[] = ['queued', 'working'];
 const DONE: ItemStatus[] = ['within', 'off-target'];
@@ -50,13 +45,11 @@ const CLEARED = {
   seconds: null,
 };
 
-/** What the other columns of an item tell of: it changes only with them. */
-const LARGE = ['before', 'after', 'limits', 'findings'] as const;
-
 /** Runs and their items: started, looked at, cancelled, tried again. The work itself is the RunWorker's. */
 export class RunService {
   private readonly attempts: RunAttempts;
-  private readonly rows = new RowCache<RunItem>();
+  /** As they are looked at. */
+  readonly items: RunItems;
 
   constructor(
     private readonly database: Database,
@@ -65,6 +58,7 @@ export class RunService {
     private readonly room: { folder: string; threads: number },
   ) {
     this.attempts = new RunAttempts(database, surroundings);
+    this.items = new RunItems(database);
   }
 
   async list(): Promise<RunSummary[]> {
@@ -74,61 +68,13 @@ export class RunService {
 
   async get(id: string): Promise<Run> {
     const run = await this.find(id);
-    return { ...(await this.summary(run)), items: await this.itemsOf(id) };
+    return { ...(await this.summary(run)), items: await this.items.listOf(id) };
   }
 
   /** As `get`, in JSON. */
   async text(id: string): Promise<JsonText<Run>> {
     const run = JSON.stringify(await this.summary(await this.find(id)));
-    const items = (await this.keptItemsOf(id)).map(({ json }) => json);
-    return new JsonText(`${run.slice(0, -1)},"items":[${items.join(',')}]}`);
-  }
-
-  async overview(id: string, itemId: string): Promise<{ columns: [number, number][] }> {
-    const item = await this.database
-      .of(RunItemEntity)
-      .findOne({ where: { id: itemId, runId: id }, select: { id: true, overview: true } });
-    if (!item) throw notFound('item', itemId);
-    return { columns: item.overview ?? [] };
-  }
-
-  /** What is delivered of an item. */
-  async output(id: string, itemId: string): Promise<{ sha256: string; name: string; container: string }> {
-    const item = await this.database.of(RunItemEntity).findOneBy({ id: itemId, runId: id });
-    if (!item) throw notFound('item', itemId);
-    if (!item.outputSha256)
-      throw new HttpProblem(404, 'no-output', `There is no delivered file for this item: it is ${item.status}.`, {
-        itemStatus: item.status,
-      });
-    if (item.cleared)
-      throw new HttpProblem(410, 'cleared', 'The file was cleared to save room. Make it again: it comes out the same.');
-    return { sha256: item.outputSha256, name: item.outputName!, container: item.after!.container };
-  }
-
-  /** Everything that an item's delivered file came from. */
-  async recipe(id: string, itemId: string): Promise<RecipeFile> {
-    const item = await this.database
-      .of(RunItemEntity)
-      .findOne({ where: { id: itemId, runId: id }, select: { id: true, status: true, recipe: true, findings: true } });
-    if (!item) throw notFound('item', itemId);
-    if (!item.recipe)
-      throw new HttpProblem(404, 'no-recipe', `There is no recipe for this item: it is ${item.status}.`);
-    return recipeFileOf(item.recipe, item.findings ?? []);
-  }
-
-  /** The chapters of a run's items, where the finish has put them. */
-  async chaptersOf(runId: string): Promise<Map<string, ReturnType<ChaptersOf>>> {
-    const items = await this.database
-      .of(RunItemEntity)
-      .find({ where: { runId }, select: { id: true, recipe: true, findings: true } });
-    return new Map(
-      items.map(({ id, recipe, findings }) => {
-        const { chapters = [], title = '', artist } = (recipe?.notes ?? {}) as Partial<DeliveryNotes>;
-        const shift = Number(findings?.find(({ kind }) => kind === 'finish')?.findings.headSeconds ?? 0);
-        const moved = chapters.map((one) => ({ ...one, startSeconds: Math.max(0, one.startSeconds + shift) }));
-        return [id, { chapters: moved, title, performer: artist }];
-      }),
-    );
+    return new JsonText(`${run.slice(0, -1)},"items":[${(await this.items.jsonOf(id)).join(',')}]}`);
   }
 
   /** A person takes an item that is off target into the delivery. */
@@ -153,7 +99,7 @@ export class RunService {
       await manager.update(RunItemEntity, { id: itemId }, { accepted });
     });
     await this.publish(id, [itemId]);
-    return (await this.itemsOf(id, [itemId]))[0];
+    return (await this.items.listOf(id, [itemId]))[0];
   }
 
   /** Earlier outcomes of an item, the newest first. */
@@ -165,7 +111,7 @@ export class RunService {
   async useEarlier(id: string, itemId: string, attemptId: string): Promise<RunItem> {
     await this.attempts.use(id, itemId, attemptId);
     await this.publish(id, [itemId]);
-    return (await this.itemsOf(id, [itemId]))[0];
+    return (await this.items.listOf(id, [itemId]))[0];
   }
 
   /** What a run would be made of; refused where it could not be started. */
@@ -287,32 +233,9 @@ export class RunService {
 
   /** Tells listeners how a run, and some of its items, stand now. */
   async publish(id: string, itemIds: readonly string[] = []): Promise<void> {
-    for (const item of itemIds.length ? await this.itemsOf(id, itemIds) : []) this.bus.publish({ type: 'item', item });
+    for (const item of itemIds.length ? await this.items.listOf(id, itemIds) : [])
+      this.bus.publish({ type: 'item', item });
     this.bus.publish({ type: 'run', run: await this.summary(await this.find(id)) });
-  }
-
-  private async itemsOf(runId: string, ids?: readonly string[]): Promise<RunItem[]> {
-    return (await this.keptItemsOf(runId, ids)).map(({ value }) => value);
-  }
-
-  private async keptItemsOf(runId: string, ids?: readonly string[]): Promise<Kept<RunItem>[]> {
-    const query = this.database
-      .of(RunItemEntity)
-      .createQueryBuilder('item')
-      .leftJoin(RecordingEntity, 'recording', 'recording.id = item.recordingId')
-      .where({ runId, ...(ids ? { id: In(ids) } : {}) })
-      .orderBy('item.position');
-    const columns = [...this.database.lightOf('item', RunItemEntity, LARGE), 'recording.name'];
-    return this.rows.complete(await this.database.signsOf(query, columns), (missing) => this.read(missing));
-  }
-
-  private async read(ids: string[]): Promise<RunItem[]> {
-    const items = await this.database.of(RunItemEntity).findBy({ id: In(ids) });
-    const recordings = await this.database
-      .of(RecordingEntity)
-      .find({ where: { id: In(items.map((item) => item.recordingId)) }, select: { id: true, name: true } });
-    const names = new Map(recordings.map(({ id, name }) => [id, name]));
-    return items.map((item) => describeItem(item, names.get(item.recordingId) ?? ''));
   }
 
   private async summary(run: RunEntity): Promise<RunSummary> {

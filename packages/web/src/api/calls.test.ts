@@ -3,6 +3,7 @@ import { ROUTES } from '@tonos/contract';
 import { SHIPPED_TARGETS } from '@tonos/core';
 import type { ZodType } from 'zod';
 import type { AppDispatch } from '../app/store.ts';
+import { answerPage } from '../testing/answer-page.ts';
 import { api, reasonOf } from './api.ts';
 
 /** What each call of the page is given here; those that are not named take an id alone. */
@@ -44,34 +45,19 @@ interface Call {
   body: unknown;
 }
 
-const realFetch = globalThis.fetch;
-const realRequest = globalThis.Request;
 let calls: Call[];
+let putBack: () => void;
 beforeEach(() => {
   calls = [];
-  globalThis.Request = class extends realRequest {
-    constructor(input: string, init?: RequestInit) {
-      super(new URL(input, 'http://127.0.0.1'), init);
-    }
-  } as typeof Request;
-  globalThis.fetch = async (input) => {
-    const request = input as Request;
-    const { pathname, searchParams } = new URL(request.url);
+  putBack = answerPage(async (request) => {
+    const { pathname: path, searchParams: query } = new URL(request.url);
     const text = await request.text();
     const isJson = request.headers.get('content-type')?.includes('json');
-    calls.push({
-      method: request.method,
-      path: pathname,
-      query: searchParams,
-      body: isJson ? JSON.parse(text) : undefined,
-    });
+    calls.push({ method: request.method, path, query, body: isJson ? JSON.parse(text) : undefined });
     return Response.json({});
-  };
+  });
 });
-afterEach(() => {
-  globalThis.fetch = realFetch;
-  globalThis.Request = realRequest;
-});
+afterEach(() => putBack());
 
 const pattern = (path: string) => new RegExp(`^${path.replace(/:\w+/g, '[^/]+')}$`);
 

@@ -1,6 +1,7 @@
 import { configureStore } from '@reduxjs/toolkit';
 import type { Recording, RunItem, RunSummary } from '@tonos/contract';
 import type { AppDispatch } from '../app/store.ts';
+import { answerPage } from '../testing/answer-page.ts';
 import { api } from './api.ts';
 import { progressSlice } from './progress-slice.ts';
 import { take } from './take-event.ts';
@@ -10,25 +11,17 @@ const recording = (id: string, status: Recording['status'], more: Partial<Record
 
 /** Answers wait until they are let go: what is on its way can be overtaken. */
 let letGo: ((body: unknown) => void)[];
-const realFetch = globalThis.fetch;
-const realRequest = globalThis.Request;
+let putBack: () => void;
 beforeEach(() => {
   letGo = [];
-  // addresses of a page have no host
-  globalThis.Request = class extends realRequest {
-    constructor(input: string, init?: RequestInit) {
-      super(new URL(input, 'http://127.0.0.1'), init);
-    }
-  } as typeof Request;
-  globalThis.fetch = () =>
-    new Promise((resolve) => {
-      letGo.push((body) => resolve(Response.json(body)));
-    });
+  putBack = answerPage(
+    () =>
+      new Promise((resolve) => {
+        letGo.push((body) => resolve(Response.json(body)));
+      }),
+  );
 });
-afterEach(() => {
-  globalThis.fetch = realFetch;
-  globalThis.Request = realRequest;
-});
+afterEach(() => putBack());
 
 function opened() {
   const store = configureStore({

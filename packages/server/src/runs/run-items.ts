@@ -1,0 +1,97 @@
+import type { RecipeFile, RunItem } from '@tonos/contract';
+import type { DeliveryNotes } from '@tonos/formats';
+import { In } from 'typeorm';
+import type { Database } from '../database/database.ts';
+import { type Kept, RowCache } from '../database/row-cache.ts';
+import { HttpProblem, notFound } from '../http/problems.ts';
+import { RecordingEntity } from '../recordings/recording-entity.ts';
+import type { ChaptersOf } from './delivery-package.ts';
+import { describeItem } from './describe.ts';
+import { recipeFileOf } from './recipe.ts';
+import { RunItemEntity } from './run-entity.ts';
+
+/** What the other columns of an item tell of: it changes only with them. */
+const LARGE = ['before', 'after', 'limits', 'findings'] as const;
+
+/** The items of runs as they are looked at: boards, files, recipes, chapters. Nothing is changed here. */
+export class RunItems {
+  private readonly rows = new RowCache<RunItem>();
+
+  constructor(private readonly database: Database) {}
+
+  async listOf(runId: string, ids?: readonly string[]): Promise<RunItem[]> {
+    return (await this.keptOf(runId, ids)).map(({ value }) => value);
+  }
+
+  /** As `listOf`, each in JSON. */
+  async jsonOf(runId: string): Promise<string[]> {
+    return (await this.keptOf(runId)).map(({ json }) => json);
+  }
+
+  private async keptOf(runId: string, ids?: readonly string[]): Promise<Kept<RunItem>[]> {
+    const query = this.database
+      .of(RunItemEntity)
+      .createQueryBuilder('item')
+      .leftJoin(RecordingEntity, 'recording', 'recording.id = item.recordingId')
+      .where({ runId, ...(ids ? { id: In(ids) } : {}) })
+      .orderBy('item.position');
+    const columns = [...this.database.lightOf('item', RunItemEntity, LARGE), 'recording.name'];
+    return this.rows.complete(await this.database.signsOf(query, columns), (missing) => this.read(missing));
+  }
+
+  private async read(ids: string[]): Promise<RunItem[]> {
+    const items = await this.database.of(RunItemEntity).findBy({ id: In(ids) });
+    const recordings = await this.database
+      .of(RecordingEntity)
+      .find({ where: { id: In(items.map((item) => item.recordingId)) }, select: { id: true, name: true } });
+    const names = new Map(recordings.map(({ id, name }) => [id, name]));
+    return items.map((item) => describeItem(item, names.get(item.recordingId) ?? ''));
+  }
+
+  async overview(id: string, itemId: string): Promise<{ columns: [number, number][] }> {
+    const item = await this.database
+      .of(RunItemEntity)
+      .findOne({ where: { id: itemId, runId: id }, select: { id: true, overview: true } });
+    if (!item) throw notFound('item', itemId);
+    return { columns: item.overview ?? [] };
+  }
+
+  /** What is delivered of an item. */
+  async output(id: string, itemId: string): Promise<{ sha256: string; name: string; container: string }> {
+    const item = await this.database.of(RunItemEntity).findOneBy({ id: itemId, runId: id });
+    if (!item) throw notFound('item', itemId);
+    if (!item.outputSha256)
+      throw new HttpProblem(404, 'no-output', `There is no delivered file for this item: it is ${item.status}.`, {
+        itemStatus: item.status,
+      });
+    if (item.cleared)
+      throw new HttpProblem(410, 'cleared', 'The file was cleared to save room. Make it again: it comes out the same.');
+    return { sha256: item.outputSha256, name: item.outputName!, container: item.after!.container };
+  }
+
+  /** Everything that an item's delivered file came from. */
+  async recipe(id: string, itemId: string): Promise<RecipeFile> {
+    const item = await this.database
+      .of(RunItemEntity)
+      .findOne({ where: { id: itemId, runId: id }, select: { id: true, status: true, recipe: true, findings: true } });
+    if (!item) throw notFound('item', itemId);
+    if (!item.recipe)
+      throw new HttpProblem(404, 'no-recipe', `There is no recipe for this item: it is ${item.status}.`);
+    return recipeFileOf(item.recipe, item.findings ?? []);
+  }
+
+  /** The chapters of a run's items, where the finish has put them. */
+  async chaptersOf(runId: string): Promise<Map<string, ReturnType<ChaptersOf>>> {
+    const items = await this.database
+      .of(RunItemEntity)
+      .find({ where: { runId }, select: { id: true, recipe: true, findings: true } });
+    return new Map(
+      items.map(({ id, recipe, findings }) => {
+        const { chapters = [], title = '', artist } = (recipe?.notes ?? {}) as Partial<DeliveryNotes>;
+        const shift = Number(findings?.find(({ kind }) => kind === 'finish')?.findings.headSeconds ?? 0);
+        const moved = chapters.map((one) => ({ ...one, startSeconds: Math.max(0, one.startSeconds + shift) }));
+        return [id, { chapters: moved, title, performer: artist }];
+      }),
+    );
+  }
+}
