@@ -1,5 +1,5 @@
 import { inPlace, kernels, RealFft } from '@tonos/kernels';
-import { CONTROL_FRAMES, controlSteps, dbToGains, powersToDb } from '../../dsp/control-steps.ts';
+import { CONTROL_FRAMES, controlSteps, powersToDb, reductionsToGains } from '../../dsp/control-steps.ts';
 import { ControlledGain } from '../../dsp/controlled-gain.ts';
 import { DelayLine } from '../../dsp/delay-line.ts';
 import { highPassTaps } from '../../dsp/linear-phase.ts';
@@ -95,8 +95,7 @@ export class DeEsserProcessor implements Processor<DeEsserSettings> {
     for (let k = 0; k < band.length; k++)
       band[k] = whole[k] > LEAST_DB ? Math.min(rangeDb, Math.max(0, band[k] - whole[k] - thresholdDb)) : 0;
     this.ballistics.read(band);
-    for (let k = 0; k < band.length; k++) band[k] = -band[k];
-    dbToGains(band);
+    reductionsToGains(band);
     for (let k = 0; k < band.length; k++) band[k] = 1 - band[k];
     return band;
   }

@@ -1,4 +1,4 @@
-import { CONTROL_FRAMES, dbToGains, powersToDb } from '../../dsp/control-steps.ts';
+import { CONTROL_FRAMES, powersToDb, reductionsToGains } from '../../dsp/control-steps.ts';
 import { amplify, ControlledGain } from '../../dsp/controlled-gain.ts';
 import { DelayLine } from '../../dsp/delay-line.ts';
 import { StepPower } from '../../dsp/step-power.ts';
@@ -64,8 +64,7 @@ export class ExpanderProcessor implements Processor<ExpanderSettings> {
     for (let k = 0; k < track.length; k++)
       track[k] = this.isOpenAt(track[k]) ? 0 : expansionDb(track[k], this.settings);
     this.ballistics.read(track);
-    for (let k = 0; k < track.length; k++) track[k] = -track[k];
-    dbToGains(track);
+    reductionsToGains(track);
   }
 
   /** Whether it stands open one control step later, at this level. */
