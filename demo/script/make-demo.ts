@@ -5,13 +5,10 @@
 import { execFileSync } from 'node:child_process';
 import { mkdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
-import { configureChain, cut, MemorySignal, Random, runChain } from '@tonos/core';
+import { configureChain, cut, MemorySignal, Random, Resampler, runChain } from '@tonos/core';
 import { memorySurroundings } from '@tonos/core/testing';
+import { add, air, atLevel, booth, fan, hum, SPEECH_RATE, sharpen, speak, type Voice, wind } from '@tonos/corpus';
 import { ByteWriter, writeWav } from '@tonos/formats';
-// the resampler is the core's own; the demo is made inside this project
-import { Resampler } from '../../packages/core/src/dsp/resampler.ts';
-import { add, air, atLevel, booth, fan, hum, sharpen, wind } from './room.ts';
-import { SPEECH_RATE, speak, type Voice } from './speech.ts';
 import { NIGHT_SHIFT, SALT_ROAD } from './texts.ts';
 
 const HEAD_SECONDS = 0.75;

@@ -6,8 +6,6 @@ export interface LevelFigures {
   samplePeak: number;
   /** Mean square of all samples of all channels. */
   meanSquare: number;
-  /** Mean of the channel that is furthest from zero. */
-  dcOffset: number;
   frames: number;
   /** Stereo only: normalised cross-product, and the power of left over right. */
   correlation: number | null;
@@ -18,16 +16,14 @@ export interface LevelFigures {
 /** Where the kernel leaves what it found. */
 const room = once(() => ({ found: roomFor(6) }));
 
-/** Peak, RMS, DC and, for stereo, correlation and balance. */
+/** Peak, RMS and, for stereo, correlation and balance. */
 export class LevelMeter {
   private peak = 0;
   private frames = 0;
   private cross = 0;
-  private readonly sums: Float64Array;
   private readonly squares: Float64Array;
 
   constructor(private readonly channels: number) {
-    this.sums = new Float64Array(channels);
     this.squares = new Float64Array(channels);
   }
 
@@ -39,9 +35,8 @@ export class LevelMeter {
       const places = piece.map((channel, c) => held(channel, c));
       places.forEach((at, c) => {
         kernel.levels(at, frames, found);
-        const [sum, square, peak] = kernel.f64.subarray(found >> 3, (found >> 3) + 3);
+        const [, square, peak] = kernel.f64.subarray(found >> 3, (found >> 3) + 3);
         this.peak = Math.max(this.peak, peak);
-        this.sums[c] += sum;
         this.squares[c] += square;
       });
       if (places.length === 2) this.cross += kernel.product(places[0], places[1], frames);
@@ -52,12 +47,10 @@ export class LevelMeter {
   conclude(): LevelFigures {
     const { frames, channels, squares } = this;
     const per = Math.max(1, frames);
-    const dc = Array.from(this.sums, (sum) => sum / per);
     const both = channels === 2 ? Math.sqrt(squares[0] * squares[1]) : 0;
     return {
       samplePeak: this.peak,
       meanSquare: squares.reduce((sum, square) => sum + square, 0) / (per * channels),
-      dcOffset: dc.reduce((worst, value) => (Math.abs(value) > Math.abs(worst) ? value : worst), 0),
       frames,
       correlation: both > 0 ? this.cross / both : null,
       balance: both > 0 ? squares[0] / squares[1] : null,

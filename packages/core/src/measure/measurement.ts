@@ -1,4 +1,4 @@
-import type { RoomTone } from './activity.ts';
+import type { RoomTone } from './activity/room-tone.ts';
 
 /** What a file is, apart from its sound. */
 export interface FileFacts {

@@ -2,7 +2,7 @@ import { TruePeakMeter } from '../dsp/true-peak.ts';
 import { silenceBadSamples } from '../signal/bad-samples.ts';
 import { gainToDb, levelOrNull, powerToDb } from '../signal/decibels.ts';
 import type { Block, CancelSignal, SignalFormat, Source } from '../signal/signal.ts';
-import { type ActivityFigures, ActivityMeter } from './activity.ts';
+import { type ActivityFigures, ActivityMeter } from './activity/activity.ts';
 import { ClippingMeter } from './clipping.ts';
 import { LevelMeter } from './levels.ts';
 import { LoudnessMeter } from './loudness.ts';
@@ -79,7 +79,7 @@ export class Meter {
       rmsDbfs,
       noiseFloorDbfs: floorPower === null ? null : levelOrNull(powerToDb(floorPower)),
       crestDb: samplePeakDbfs === null || rmsDbfs === null ? null : samplePeakDbfs - rmsDbfs,
-      dcOffset: levels.dcOffset,
+      dcOffset: activity.offsets.reduce((worst, one) => (Math.abs(one) > Math.abs(worst) ? one : worst), 0),
       clippedRuns: this.clipping.conclude(),
       ...pauses(activity, durationSeconds),
       digitalSilenceSeconds,

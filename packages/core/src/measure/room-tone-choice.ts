@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import type { RoomTone } from './activity.ts';
+import type { RoomTone } from './activity/room-tone.ts';
 
 const span = z.strictObject({ startSeconds: z.number().min(0).max(1e6), endSeconds: z.number().min(0).max(1e6) });
 

@@ -1,5 +1,6 @@
 import { powerToDb } from '../signal/decibels.ts';
-import type { ActivityFigures } from './activity.ts';
+import type { ActivityFigures } from './activity/activity.ts';
+import { upperEdgeHz } from './band-limit.ts';
 import type { SoundFigures, Warning } from './measurement.ts';
 
 /** What a warning needs besides the figures. */
@@ -65,20 +66,13 @@ const RULES: readonly ((evidence: Evidence) => Warning | undefined)[] = [
     figures.digitalSilenceSeconds > 0
       ? { code: 'digital-silence', message: `${figures.digitalSilenceSeconds.toFixed(2)} s of exact zeros.` }
       : undefined,
-  ({ activity, sampleRateHz }) => {
-    const bands = activity.speechBandsDb;
-    if (!bands || sampleRateHz < 16000) return undefined;
-    const loudest = Math.max(...bands);
-    // speech loses about 40 dB to 6 kHz; a band edge loses far more
-    const dead = bands.findIndex(
-      (level, b) =>
-        activity.bandEdgesHz[b] > 2000 && level < loudest - 55 && bands.slice(b).every((rest) => rest < loudest - 55),
-    );
-    return dead < 0
+  ({ activity }) => {
+    const edge = upperEdgeHz(activity);
+    return edge === undefined
       ? undefined
       : {
           code: 'band-limited',
-          message: `Nothing is left of the voice above ${(activity.bandEdgesHz[dead] / 1000).toFixed(1)} kHz, as on a telephone line.`,
+          message: `Nothing is left of the voice above ${(edge / 1000).toFixed(1)} kHz, as on a telephone line.`,
         };
   },
   ({ activity }) => {

@@ -1,4 +1,4 @@
-import { ActivityMeter } from '../measure/activity.ts';
+import { ActivityMeter } from '../measure/activity/activity.ts';
 import { cut, MemorySignal } from '../signal/memory.ts';
 import type { Block } from '../signal/signal.ts';
 import { babble, joined, levelDb, mixed, noise } from '../testing/index.ts';

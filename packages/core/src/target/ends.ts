@@ -1,4 +1,5 @@
-import { ActivityMeter, type RoomTone } from '../measure/activity.ts';
+import { ActivityMeter } from '../measure/activity/activity.ts';
+import type { RoomTone } from '../measure/activity/room-tone.ts';
 import { type Block, type CancelSignal, framesOf, type Source } from '../signal/signal.ts';
 import { roomToneFill } from './room-tone-fill.ts';
 import type { Limit, TargetFile } from './target-file.ts';

@@ -1,4 +1,4 @@
-import { ActivityMeter } from '../../measure/activity.ts';
+import { ActivityMeter } from '../../measure/activity/activity.ts';
 import { LoudnessMeter } from '../../measure/loudness.ts';
 import type { Block, SignalFormat } from '../../signal/signal.ts';
 import type { Findings, Study } from '../step.ts';

@@ -1,5 +1,6 @@
 import { RealFft } from '@tonos/kernels';
-import { ActivityMeter, type RoomTone } from '../../measure/activity.ts';
+import { ActivityMeter } from '../../measure/activity/activity.ts';
+import type { RoomTone } from '../../measure/activity/room-tone.ts';
 import { NO_CHOICE, overlaps, type RoomToneChoice, withoutNever } from '../../measure/room-tone-choice.ts';
 import { powerToDb } from '../../signal/decibels.ts';
 import type { Block, SignalFormat } from '../../signal/signal.ts';

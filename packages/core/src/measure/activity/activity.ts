@@ -1,0 +1,192 @@
+import { kernels, MOST_FRAMES, once, held as placed, RealFft, roomFor } from '@tonos/kernels';
+import { HalfBandDecimator } from '../../dsp/half-band.ts';
+import { powerToDb } from '../../signal/decibels.ts';
+import { cut } from '../../signal/memory.ts';
+import { type Block, framesOf, type SignalFormat } from '../../signal/signal.ts';
+import { subBlockStart } from '../sub-blocks.ts';
+import {
+  ActivityFrames,
+  BAND_EDGES_HZ,
+  BANDS,
+  BOTTOM_DB,
+  FRAMES_PER_SECOND,
+  type Run,
+  STEP_DB,
+  VOICE_BANDS,
+} from './activity-frames.ts';
+import { findSpeech } from './find-speech.ts';
+import { OffsetMeter } from './offset.ts';
+import { roomFloor } from './room-floor.ts';
+import { findRoomTone, type RoomTone } from './room-tone.ts';
+
+/**
+ * Where somebody speaks and where only the room sounds: gathers band levels every 20 ms and, when all is heard, tells the room's floor
+ * (room-floor.ts), speech over it (find-speech.ts) and the room by itself (room-tone.ts).
+ */
+
+/** What is heard lies under this rate's half: higher rates are halved first, which spares half the work each time. */
+const ENOUGH_HZ = 22000;
+/** Of a low rate's half the topmost tenth is left out: resamplers fade it. */
+const USABLE = 0.45;
+
+export interface ActivityFigures {
+  speech: { startSeconds: number; endSeconds: number }[];
+  roomTone: RoomTone[];
+  /** Mean spectrum of the speech, in dB a band, or undefined where there is none. */
+  speechBandsDb: number[] | undefined;
+  bandEdgesHz: readonly number[];
+  /** Level of speech per second of it, in dBFS, for judging how even it is. */
+  speechLevelsDb: number[];
+  /** Constant offset by channel, 1 = full scale. */
+  offsets: number[];
+}
+
+const levelsRoom = once(() => ({ found: roomFor(6) }));
+
+export class ActivityMeter {
+  private readonly kernel = kernels();
+  private readonly fft: RealFft;
+  private readonly edges: Int32Array;
+  private readonly held: Float32Array[];
+  private readonly halvings: HalfBandDecimator[][];
+  private readonly halved: [Float32Array, Float32Array];
+  private readonly bandPowers = new Float64Array(BANDS);
+  private readonly frames: ActivityFrames;
+  private readonly sums: Float64Array;
+  private readonly energies: Float64Array;
+  private readonly offsets: OffsetMeter[];
+  private frame = 0;
+  private nextEnd: number;
+
+  constructor(private readonly format: SignalFormat) {
+    const { sampleRateHz, channels } = format;
+    const halvings = Math.max(0, Math.floor(Math.log2(sampleRateHz / ENOUGH_HZ)));
+    const rate = sampleRateHz / 2 ** halvings;
+    const each = <T>(make: () => T) => Array.from({ length: channels }, make);
+    this.halvings = each(() => Array.from({ length: halvings }, () => new HalfBandDecimator()));
+    const size = 2 ** Math.round(Math.log2(rate * 0.032));
+    this.fft = new RealFft(size);
+    const most = Math.ceil(sampleRateHz / FRAMES_PER_SECOND) + 1;
+    this.halved = [new Float32Array(most), new Float32Array(most)];
+    this.held = each(() => new Float32Array(size));
+    this.sums = new Float64Array(channels);
+    this.energies = new Float64Array(channels);
+    this.offsets = each(() => new OffsetMeter());
+    this.edges = bandEdges(size, rate);
+    const holds = (b: number) => this.edges[b + 1] > this.edges[b];
+    this.frames = new ActivityFrames(Array.from({ length: VOICE_BANDS }, (_, b) => b).filter(holds).length);
+    this.nextEnd = subBlockStart(1, sampleRateHz, FRAMES_PER_SECOND);
+  }
+
+  hear(block: Block): void {
+    for (const piece of cut(block, MOST_FRAMES)) this.hearPiece(piece);
+  }
+
+  conclude(): ActivityFigures {
+    const { frames } = this;
+    const speech = findSpeech(frames, roomFloor(frames));
+    return {
+      speech: speech.map(({ start, end }) => ({
+        startSeconds: start / FRAMES_PER_SECOND,
+        endSeconds: end / FRAMES_PER_SECOND,
+      })),
+      roomTone: findRoomTone(frames, speech),
+      speechBandsDb: meanBands(frames, speech),
+      bandEdgesHz: BAND_EDGES_HZ,
+      speechLevelsDb: speechLevels(frames, speech),
+      offsets: this.offsets.map((meter) => meter.conclude()),
+    };
+  }
+
+  private hearPiece(block: Block): void {
+    const frames = framesOf(block);
+    const { found } = levelsRoom();
+    const places = block.map((channel, c) => placed(channel, c));
+    let start = 0;
+    while (start < frames) {
+      const end = Math.min(frames, start + this.nextEnd - this.frame);
+      for (let c = 0; c < block.length; c++) {
+        this.kernel.levels(places[c] + 4 * start, end - start, found);
+        this.sums[c] += this.kernel.f64[found >> 3];
+        this.energies[c] += this.kernel.f64[(found >> 3) + 1];
+        this.take(c, block[c].subarray(start, end));
+      }
+      this.frame += end - start;
+      start = end;
+      if (this.frame === this.nextEnd) this.readFrame();
+    }
+  }
+
+  /** Puts samples, at the rate that is enough, behind those held of a channel. */
+  private take(channel: number, samples: Float32Array): void {
+    let from = samples;
+    this.halvings[channel].forEach((halving, stage) => {
+      const out = this.halved[stage % 2];
+      from = out.subarray(0, halving.push(from, out));
+    });
+    const held = this.held[channel];
+    const kept = from.subarray(Math.max(0, from.length - held.length));
+    held.copyWithin(0, kept.length);
+    held.set(kept, held.length - kept.length);
+  }
+
+  private readFrame(): void {
+    const { fft, edges, frames, held } = this;
+    const { sampleRateHz } = this.format;
+    const index = frames.count;
+    const fresh = this.nextEnd - subBlockStart(index, sampleRateHz, FRAMES_PER_SECOND);
+    const bandPowers = this.bandPowers.fill(0);
+    for (const samples of held) fft.addBandPowers(samples, 'hann', edges, bandPowers);
+    let [moving, whole] = [0, 0];
+    for (let c = 0; c < held.length; c++) {
+      const mean = this.sums[c] / fresh;
+      const power = this.energies[c] / fresh;
+      const about = Math.max(0, power - mean * mean);
+      this.offsets[c].add(mean, about);
+      moving += about / held.length;
+      whole += power / held.length;
+    }
+    // a full-scale sine reads -3 dB: |X|^2 of a Hann window is (size / 4)^2, spread over bins by 1.5
+    frames.add(bandPowers, 8 / 3 / fft.size ** 2 / held.length, moving, whole);
+    this.sums.fill(0);
+    this.energies.fill(0);
+    this.nextEnd = subBlockStart(index + 2, sampleRateHz, FRAMES_PER_SECOND);
+  }
+}
+
+/** Bins at which bands begin. What a low rate does not hold is empty: bands without bins read nothing. */
+function bandEdges(size: number, rate: number): Int32Array {
+  const top = Math.floor(USABLE * size);
+  const edges = Int32Array.from(BAND_EDGES_HZ, (hz) => Math.round((hz * size) / rate));
+  for (let b = 1; b < edges.length; b++) edges[b] = Math.min(top, Math.max(edges[b], edges[b - 1] + 1));
+  return edges;
+}
+
+function meanBands({ bands, voiceBands }: ActivityFrames, speech: readonly Run[]): number[] | undefined {
+  if (!speech.length) return undefined;
+  const sums = new Float64Array(BANDS);
+  let frames = 0;
+  for (const { start, end } of speech) {
+    for (let i = start; i < end; i++) {
+      for (let b = 0; b < BANDS; b++) sums[b] += 10 ** ((bands[i * BANDS + b] * STEP_DB + BOTTOM_DB) / 10);
+      frames++;
+    }
+  }
+  return Array.from(sums.subarray(0, voiceBands), (sum) => powerToDb(sum / frames));
+}
+
+function speechLevels(frames: ActivityFrames, speech: readonly Run[]): number[] {
+  const levels: number[] = [];
+  let energy = 0;
+  let count = 0;
+  for (const { start, end } of speech) {
+    for (let i = start; i < end; i++) {
+      energy += frames.power(i);
+      if (++count < FRAMES_PER_SECOND) continue;
+      levels.push(powerToDb(energy / count));
+      energy = 0;
+      count = 0;
+    }
+  }
+  return levels;
+}
