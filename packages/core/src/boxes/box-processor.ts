@@ -1,6 +1,6 @@
 import { kernels, RealFft } from '@tonos/kernels';
 import { type Block, framesOf, type SignalFormat } from '../signal/signal.ts';
-import { NO_TRACE, type Processor } from '../steps/step.ts';
+import { noTrace, type Processor } from '../steps/step.ts';
 import type { SpectralBox } from './spectral-box.ts';
 
 /** About 40 ms, a power of two: narrow enough for a hum's neighbour, short enough for a click of the tongue. */
@@ -15,7 +15,7 @@ const EDGE_BINS = 2;
  */
 export class BoxProcessor implements Processor<unknown> {
   readonly latencyFrames: number;
-  readonly trace = NO_TRACE;
+  readonly takeTrace = noTrace;
   private readonly size: number;
   private readonly hop: number;
   private readonly fft: RealFft;

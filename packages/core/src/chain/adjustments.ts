@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { stepOfKind } from '../steps/index.ts';
-import { type ChainStep, stepIdAt } from './chain-file.ts';
+import { type ChainStep, stepIds } from './chain-file.ts';
 
 /** What one recording does otherwise in one step of a chain. What is left out is as the chain has it. */
 export const stepAdjustment = z.strictObject({
@@ -35,12 +35,12 @@ export interface AdjustedChain {
 /** A chain as one recording has it. Adjustments of steps or settings that the chain no longer has change nothing. */
 export function adjustChain(steps: readonly ChainStep[], adjustments: readonly StepAdjustment[]): AdjustedChain {
   const byId = new Map(adjustments.map((adjustment) => [adjustment.id, adjustment]));
-  const ids = new Set(steps.map(stepIdAt));
+  const ids = stepIds(steps);
   const misfits: Misfit[] = adjustments
-    .filter(({ id }) => !ids.has(id))
+    .filter(({ id }) => !ids.includes(id))
     .map(({ id }) => ({ id, message: `The chain has no step "${id}" any more.` }));
   const adjusted = steps.map((step, index): ChainStep => {
-    const id = stepIdAt(step, index);
+    const id = ids[index];
     const adjustment = byId.get(id);
     if (!adjustment) return step;
     const settings = { ...step.settings };

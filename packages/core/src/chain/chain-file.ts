@@ -23,8 +23,17 @@ export const chainFile = z.object({
   steps: z.array(chainStep).max(100),
 });
 
-/** A step's id where it states none. */
-export const stepIdAt = (step: Pick<ChainStep, 'id'>, index: number): string => step.id ?? `step-${index + 1}`;
+/** The id of every step, in order. One that states none is called by its place, or by a longer name where another has that one. */
+export function stepIds(steps: readonly Pick<ChainStep, 'id'>[]): string[] {
+  const taken = new Set(steps.map(({ id }) => id));
+  return steps.map(({ id }, index) => {
+    if (id !== undefined) return id;
+    let own = `step-${index + 1}`;
+    while (taken.has(own)) own += '-';
+    taken.add(own);
+    return own;
+  });
+}
 
 export type ChainStep = z.output<typeof chainStep>;
 export type ChainFile = z.output<typeof chainFile>;
@@ -43,7 +52,7 @@ export interface ChainFault {
   step: number;
   id: string | undefined;
   kind: string;
-  code: 'unknown-kind' | 'bad-setting';
+  code: 'unknown-kind' | 'bad-setting' | 'same-id';
   setting?: string;
   minimum?: number;
   maximum?: number;
@@ -54,6 +63,11 @@ export interface ChainFault {
 export function chainFaults(steps: readonly ChainStep[]): ChainFault[] {
   return steps.flatMap((step, index): ChainFault[] => {
     const place = { step: index + 1, id: step.id, kind: step.kind };
+    const first = step.id === undefined ? index : steps.findIndex(({ id }) => id === step.id);
+    if (first < index) {
+      const message = `Step ${index + 1}: its id "${step.id}" is that of step ${first + 1}. Give it another, or none.`;
+      return [{ ...place, code: 'same-id', message }];
+    }
     const definition = stepOfKind(step.kind);
     if (!definition) {
       return [
@@ -126,8 +140,9 @@ export function configureChain(steps: readonly ChainStep[]): ConfiguredStep[] {
     const code = faults.some((fault) => fault.code === 'unknown-kind') ? 'unknown-kind' : 'invalid-chain';
     throw new InvalidChainError(code, faults.map((fault) => fault.message).join(' '), { faults });
   }
+  const ids = stepIds(steps);
   return steps
-    .map((step, index) => ({ ...step, id: stepIdAt(step, index) }))
+    .map((step, index) => ({ ...step, id: ids[index] }))
     .filter((step) => step.on)
     .map(({ id, kind, mix, scope: parts, settings }) => {
       const definition = stepOfKind(kind)!;

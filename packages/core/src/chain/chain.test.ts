@@ -2,6 +2,7 @@ import { levelDb, processBlock, sine } from '../testing/index.ts';
 import { catalogue } from './catalogue.ts';
 import { chainFaults, chainFile, configureChain } from './chain-file.ts';
 import { planPasses } from './plan.ts';
+import { ScopeFade } from './scope.ts';
 import { SHIPPED_CHAINS } from './shipped-chains.ts';
 import { SHIPPED_PRESETS } from './shipped-presets.ts';
 
@@ -115,10 +116,37 @@ describe('a step that keeps to marks', () => {
     expect(changed.at(-1)).toBeLessThanOrEqual(2.01 * rate);
   });
 
-  it('shares the power at the edge: both at -3 dB', async () => {
+  it('S4: goes over on a straight line: half and half at the edge', async () => {
     const [out] = (await run('gain', { gainDb: -60 }, ['Aside'])).output;
     const edge = out.subarray(rate - 16, rate + 16);
-    expect(Math.abs(levelDb(edge) - levelDb(input.subarray(rate - 16, rate + 16)) + 3)).toBeLessThan(0.3);
+    expect(Math.abs(levelDb(edge) - levelDb(input.subarray(rate - 16, rate + 16)) + 6.02)).toBeLessThan(0.3);
+  });
+
+  it('S4: lifts nothing at an edge where the step changes nothing', async () => {
+    const constant = new Float32Array(3 * rate).fill(0.5);
+    for (const [kind, settings] of [
+      ['gain', { gainDb: 0 }],
+      ['limiter', { ceilingDbtp: -3 }],
+    ] as const) {
+      const sketch = { kind, settings, scope: { marks: ['Aside'], crossfadeMs: 20 } };
+      const [out] = (await processBlock([sketch], [constant], rate, 1000, known)).output;
+      for (const x of out.subarray(100)) expect(Math.abs(x - 0.5)).toBeLessThan(1e-6);
+    }
+  });
+
+  it('S16: knows its marks among thousands, in any order', () => {
+    const many = Array.from({ length: 5000 }, (_, i) => ({
+      name: 'Aside',
+      startSeconds: 2 * i,
+      endSeconds: 2 * i + 1,
+    }));
+    const fade = new ScopeFade({ marks: ['Aside'], crossfadeMs: 20 }, { marks: many.reverse() }, 100);
+    for (const second of [0, 9000, 40, 9999, 1]) {
+      const inside = second % 2 === 0;
+      expect(fade.at(100 * second + 50)).toBe(inside ? 1 : 0);
+      expect(fade.isOutside(100 * second + 20, 100 * second + 80)).toBe(!inside);
+      expect([...fade.inside(100 * second, 100)]).toEqual(inside ? [[0, 100]] : []);
+    }
   });
 
   it('is in its place though it takes time, and whatever the blocks', async () => {
@@ -159,4 +187,14 @@ it('ships presets that every kind takes as they are, with names of their own', (
   const steps = SHIPPED_PRESETS.map(({ kind, settings }) => ({ kind, on: true, mix: 1, settings }));
   expect(chainFaults(steps)).toEqual([]);
   expect(new Set(SHIPPED_PRESETS.map(({ kind, name }) => `${kind} ${name}`)).size).toBe(SHIPPED_PRESETS.length);
+});
+
+it('S16: gives every step an id of its own, and says where two are called alike', () => {
+  const step = { kind: 'gain', on: true, mix: 1, settings: {} };
+  const ids = configureChain([{ ...step, id: 'step-2' }, step, step]).map(({ id }) => id);
+  expect(new Set(ids).size).toBe(3);
+  expect(ids[0]).toBe('step-2');
+  expect(() => configureChain([{ ...step, id: 'a' }, step, { ...step, id: 'a' }])).toThrow(
+    /Step 3: its id "a" is that of step 1/,
+  );
 });

@@ -1,4 +1,4 @@
-import { type ChainStep, stepIdAt } from './chain-file.ts';
+import { type ChainStep, stepIds } from './chain-file.ts';
 
 /** What differs in one step between two states of a chain. Places count from 1; null where the step is not there. */
 export interface StepDifference {
@@ -42,8 +42,7 @@ function keptInOrder(before: readonly string[], after: readonly string[]): Set<s
 
 /** Steps that were added, removed, moved or changed, in the order of the later state; removed ones come last. */
 export function compareChains(before: readonly ChainStep[], after: readonly ChainStep[]): StepDifference[] {
-  const ids = (steps: readonly ChainStep[]) => steps.map(stepIdAt);
-  const [idsBefore, idsAfter] = [ids(before), ids(after)];
+  const [idsBefore, idsAfter] = [stepIds(before), stepIds(after)];
   const shared = keptInOrder(
     idsBefore.filter((id) => idsAfter.includes(id)),
     idsAfter.filter((id) => idsBefore.includes(id)),

@@ -106,3 +106,15 @@ it('hears samples that are no numbers as silence, and recovers at once', () => {
   expect(out.every(Number.isFinite)).toBe(true);
   expect(worst(out, run(mended), 0, out.length)).toBe(0);
 });
+
+it('S9: can\u2019t become what lays out its channels otherwise, and can where only settings differ', () => {
+  const chain = (mode: string, more = {}) =>
+    configureChain([
+      { id: 'c', kind: 'channels', on: true, mix: 1, settings: { mode }, ...more },
+      { id: 'k', kind: 'compressor', on: true, mix: 1, settings: {} },
+    ]);
+  const live = new LiveChain(chain('mix-to-mono'), { sampleRateHz: RATE, channels: 2 }, { findings: {} });
+  expect(live.canBecome(chain('left-only'))).toBe(true);
+  expect(live.canBecome(chain('swap'))).toBe(false);
+  expect(live.canBecome(chain('mix-to-mono', { mix: 0 }))).toBe(false);
+});

@@ -25,6 +25,7 @@ export class LiveChain {
   private readonly running: RunningStep[];
   private readonly beforeLast: DelayLine | undefined;
   private readonly removed: boolean;
+  private readonly formatOf: (steps: readonly ConfiguredStep[]) => SignalFormat;
 
   private steps: readonly ConfiguredStep[];
 
@@ -44,12 +45,16 @@ export class LiveChain {
     });
     this.running = running;
     this.latencyFrames = lateAfter.at(-1) ?? 0;
-    this.format = formatAfter(steps, format, findings);
+    this.format = formatAfter(steps, format, findings, known);
+    this.formatOf = (changed) => formatAfter(changed, format, findings, known);
     this.removed = removed;
     const last = this.running.at(-1);
     // where the last step is not heard yet, nothing is taken away
     if (removed && last && steps.at(-1) === asked.at(-1))
-      this.beforeLast = new DelayLine(formatAfter(steps.slice(0, -1), format, findings).channels, last.latencyFrames);
+      this.beforeLast = new DelayLine(
+        formatAfter(steps.slice(0, -1), format, findings, known).channels,
+        last.latencyFrames,
+      );
   }
 
   /** Changes the block, or answers one of another layout. */
@@ -74,7 +79,7 @@ export class LiveChain {
     return before;
   }
 
-  /** Whether steps differ from these in settings and mix only. */
+  /** Whether steps differ from these in settings and mix only, and leave the layout at every place as it is. */
   canBecome(steps: readonly ConfiguredStep[]): boolean {
     return (
       steps.length === this.steps.length &&
@@ -82,7 +87,8 @@ export class LiveChain {
         ({ id, definition, scope }, i) =>
           id === this.steps[i].id &&
           definition.kind === this.steps[i].definition.kind &&
-          JSON.stringify(scope) === JSON.stringify(this.steps[i].scope),
+          JSON.stringify(scope) === JSON.stringify(this.steps[i].scope) &&
+          this.formatOf(steps.slice(0, i + 1)).channels === this.formatOf(this.steps.slice(0, i + 1)).channels,
       )
     );
   }
@@ -95,8 +101,8 @@ export class LiveChain {
     });
   }
 
-  /** What each step does now, by its id. */
-  get traces(): Readonly<Record<string, Readonly<Record<string, number>>>> {
-    return Object.fromEntries(this.steps.map(({ id }, i) => [id, this.running[i].trace]));
+  /** What each step did at most since it was last asked, by its id. */
+  takeTraces(): Readonly<Record<string, Readonly<Record<string, number>>>> {
+    return Object.fromEntries(this.steps.map(({ id }, i) => [id, this.running[i].takeTrace()]));
   }
 }

@@ -55,7 +55,7 @@ export async function runChain(
   try {
     for (const [index, pass] of passes.entries()) {
       const from = pass.reads === 'input' ? source : spool!;
-      const format = formatAfter(pass.applies, from.format, findings);
+      const format = formatAfter(pass.applies, from.format, findings, surroundings.known);
       const next = pass.writes === 'spool' ? await surroundings.openSpool(format) : undefined;
       try {
         const target = pass.writes === 'output' ? await openSink(format) : next;
@@ -105,7 +105,7 @@ async function runPass(
   }: Pick<RunSurroundings, 'signal' | 'known' | 'heard'> & { progress: (frames: number) => void },
 ): Promise<Record<string, Record<string, number>>> {
   const steps = new RunningSteps(pass.applies, source.format, findings, known, heard);
-  const format = formatAfter(pass.applies, source.format, findings);
+  const format = formatAfter(pass.applies, source.format, findings, known);
   const study = pass.studies?.definition.study?.(pass.studies.settings, format, known ?? {});
   const { scope, definition } = pass.studies ?? {};
   const within = scope && definition!.studiesScope ? new ScopeFade(scope, known ?? {}, format.sampleRateHz) : undefined;

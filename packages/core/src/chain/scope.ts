@@ -18,6 +18,7 @@ interface Span {
 export class ScopeFade {
   private readonly spans: Span[];
   private readonly half: number;
+  private near = 0;
 
   constructor({ marks: names, crossfadeMs }: Scope, { marks = [] }: KnownOfRecording, sampleRateHz: number) {
     const called = marks
@@ -40,12 +41,15 @@ export class ScopeFade {
 
   /** Whether nothing of the step is heard from one frame to another. */
   isOutside(from: number, to: number): boolean {
-    return this.spans.every(({ start, end }) => to < start - this.half || from > end + this.half);
+    const next = this.spans[this.firstThatEndsFrom(from - this.half)];
+    return !next || to < next.start - this.half;
   }
 
   /** What lies inside of `frames` frames from `from` on: pairs of offsets, in order. */
   *inside(from: number, frames: number): Generator<[start: number, end: number]> {
-    for (const { start, end } of this.spans) {
+    for (let at = this.firstThatEndsFrom(from); at < this.spans.length; at++) {
+      const { start, end } = this.spans[at];
+      if (start > from + frames) return;
       const [first, last] = [Math.max(0, Math.round(start) - from), Math.min(frames, Math.round(end) - from)];
       if (first < last) yield [first, last];
     }
@@ -54,11 +58,21 @@ export class ScopeFade {
   /** 0 to 1 through the fade. */
   at(frame: number): number {
     let most = 0;
-    for (const { start, end } of this.spans) {
+    for (let at = this.firstThatEndsFrom(frame - this.half); at < this.spans.length; at++) {
+      const { start, end } = this.spans[at];
+      if (start - this.half > frame) break;
       const inside = Math.min(frame - start, end - frame);
       const share = Math.min(1, Math.max(0, (inside + this.half) / (2 * this.half)));
       if (share > most) most = share;
     }
     return most;
+  }
+
+  /** Frames are asked for in order, mostly: from where the last one was, there is seldom a step to go. */
+  private firstThatEndsFrom(frame: number): number {
+    const { spans } = this;
+    while (this.near > 0 && spans[this.near - 1].end >= frame) this.near--;
+    while (this.near < spans.length && spans[this.near].end < frame) this.near++;
+    return this.near;
   }
 }

@@ -1,21 +1,32 @@
 import { DelayLine } from '../dsp/delay-line.ts';
 import { InLine } from '../dsp/in-line.ts';
 import { silenceBadSamples } from '../signal/bad-samples.ts';
+import { changeLayout } from '../signal/change-layout.ts';
 import { type Block, copyBlock, framesOf, type SignalFormat } from '../signal/signal.ts';
 import type { Findings, KnownOfRecording, Processor } from '../steps/step.ts';
 import type { ConfiguredStep } from './chain-file.ts';
 import { ScopeFade } from './scope.ts';
+
+/** Whether nothing of a step is wanted: all of it mixed away, or a scope that names no mark of the recording. */
+export const isIdle = ({ mix, scope }: Pick<ConfiguredStep, 'mix' | 'scope'>, known: KnownOfRecording): boolean =>
+  mix === 0 || (scope !== undefined && new ScopeFade(scope, known, 1).isNowhere);
 
 /** The format of what steps make of a signal. */
 export const formatAfter = (
   steps: readonly ConfiguredStep[],
   format: SignalFormat,
   findings: Readonly<Record<string, Findings>>,
+  known: KnownOfRecording = {},
 ): SignalFormat => {
-  let { channels } = format;
-  for (const { id, definition, settings } of steps)
-    channels = definition.outputChannels?.(settings, channels, findings[id] ?? {}) ?? channels;
-  return { sampleRateHz: format.sampleRateHz, channels };
+  let { channels, speakers } = format;
+  for (const step of steps) {
+    if (!step.definition.outputChannels || isIdle(step, known)) continue;
+    const after = step.definition.outputChannels(step.settings, channels, findings[step.id] ?? {});
+    if (after === channels) continue;
+    channels = after;
+    speakers = undefined;
+  }
+  return { sampleRateHz: format.sampleRateHz, channels, ...(speakers && { speakers }) };
 };
 
 export interface RunningStepPlace {
@@ -33,8 +44,8 @@ export interface RunningStepPlace {
 const MIX_SECONDS = 0.02;
 
 /**
- * One running step: it is given none and lets out none of the samples that `silenceBadSamples` knows as bad, and `mix` blends in the dry signal, delayed alike. A step that changes
- * the layout has nothing to be blended with.
+ * One running step: it is given none and lets out none of the samples that `silenceBadSamples` knows as bad, and `mix` blends in the dry signal, delayed alike. Where a step
+ * changes the layout, the dry signal is laid out alike; where nothing of it is wanted, the layout stays.
  */
 export class RunningStep {
   readonly latencyFrames: number;
@@ -46,15 +57,17 @@ export class RunningStep {
   private mix: number;
   private readonly mixStep: number;
   private readonly live: boolean;
+  private readonly idle: boolean;
 
   constructor(
     private step: ConfiguredStep,
-    format: SignalFormat,
+    private readonly format: SignalFormat,
     findings: Findings,
     { known = {}, lateFrames = 0, firstFrame = 0, findingsFrame = 0, live = false }: RunningStepPlace = {},
   ) {
     this.processor = step.definition.start(step.settings, format, findings, firstFrame - findingsFrame - lateFrames);
     this.live = live;
+    this.idle = isIdle(step, known);
     this.mix = step.mix;
     this.mixStep = 1 / (MIX_SECONDS * format.sampleRateHz);
     this.latencyFrames = this.processor.latencyFrames;
@@ -63,26 +76,37 @@ export class RunningStep {
     this.frame = firstFrame - lateFrames - this.latencyFrames;
   }
 
-  get trace(): Readonly<Record<string, number>> {
-    return this.processor.trace;
+  /** The largest of each trace since it was last asked. */
+  takeTrace(): Readonly<Record<string, number>> {
+    return this.processor.takeTrace();
   }
 
   /** Changes the block in place, or answers one of another layout. */
   process(block: Block): Block {
-    if (this.processor.layOut) return this.processor.layOut(block);
+    if (this.processor.layOut) return this.layOut(block);
     if (!this.live && this.mix === 1 && !this.fade) {
       this.processor.process(block);
       silenceBadSamples(block);
       return block;
     }
     const dry = copyBlock(block);
-    this.processor.dryPath?.process(dry);
     this.dry.process(dry);
     this.processor.process(block);
     silenceBadSamples(block);
     this.mixIn(block, dry);
     this.keepToScope(block, dry);
     return block;
+  }
+
+  private layOut(block: Block): Block {
+    if (this.idle) return block;
+    const dry = this.mix === 1 && this.step.mix === 1 && !this.fade ? undefined : copyBlock(block);
+    const wet = this.processor.layOut!(block);
+    if (!dry) return wet;
+    const alike = changeLayout(dry, this.format, wet.length);
+    this.mixIn(wet, alike);
+    this.keepToScope(wet, alike);
+    return wet;
   }
 
   /** The dry signal as it lies beside the last output: what the step was given, delayed alike. */
@@ -108,7 +132,7 @@ export class RunningStep {
     this.processor.update(step.settings);
   }
 
-  /** Outside its marks the dry signal passes unchanged; over their edges both share the power. */
+  /** Outside its marks the dry signal passes unchanged; over their edges a linear fade, since what a step makes of a sound goes with it. */
   private keepToScope(block: Block, dry: Block): void {
     const frames = framesOf(block);
     const start = this.frame;
@@ -123,9 +147,8 @@ export class RunningStep {
     for (let i = 0; i < frames; i++) {
       const share = this.fade.at(start + i);
       if (share === 1) continue;
-      const [wetGain, dryGain] =
-        share === 0 ? [0, 1] : [Math.sin((Math.PI / 2) * share), Math.cos((Math.PI / 2) * share)];
-      for (let c = 0; c < block.length; c++) block[c][i] = wetGain * block[c][i] + dryGain * dry[c][i];
+      for (let c = 0; c < block.length; c++)
+        block[c][i] = share === 0 ? dry[c][i] : dry[c][i] + share * (block[c][i] - dry[c][i]);
     }
   }
 }
@@ -144,7 +167,7 @@ export function startSteps(
   let lateFrames = 0;
   const lateAfter: number[] = [];
   const running = steps.map((step, i) => {
-    const own = formatAfter(steps.slice(0, i), format, findings);
+    const own = formatAfter(steps.slice(0, i), format, findings, place.known);
     const one = new RunningStep(step, own, findings[step.id] ?? {}, { ...place, lateFrames });
     lateFrames += one.latencyFrames;
     lateAfter.push(lateFrames);
@@ -202,7 +225,7 @@ export class RunningSteps {
     this.steps.forEach((step, i) => {
       block = step.process(block);
       const { id } = this.configured[i];
-      this.note(id, step.trace);
+      this.note(id, step.takeTrace());
       this.heard?.(id, this.between[i].comesOut(block));
     });
     return this.output.comesOut(block);

@@ -1,6 +1,6 @@
 import { type Block, copyBlock, framesOf, type SignalFormat } from '../signal/signal.ts';
 import type { Processor } from '../steps/step.ts';
-import { NO_TRACE } from '../steps/step.ts';
+import { noTrace } from '../steps/step.ts';
 
 interface Engine {
   process(block: Block): void;
@@ -14,7 +14,7 @@ const FADE_MS = 20;
  */
 export class Crossfaded<Settings> implements Processor<Settings> {
   readonly latencyFrames = 0;
-  readonly trace = NO_TRACE;
+  readonly takeTrace = noTrace;
   private current: Engine;
   private next: Engine | undefined;
   private waiting: Settings | undefined;

@@ -1,8 +1,10 @@
 import { TruePeakMeter } from '../dsp/true-peak.ts';
 import { gainToDb } from '../signal/decibels.ts';
 import { cut } from '../signal/memory.ts';
+import { type Speaker, speakersOfMask } from '../signal/speakers.ts';
 import { joined, sine } from '../testing/index.ts';
 import { LoudnessMeter } from './loudness.ts';
+import { LoudnessHistogram } from './loudness-histogram.ts';
 
 /** The signals of EBU Tech 3341 and 3342: 1 kHz stereo sines, level per channel in dBFS peak, tolerance 0.1 LU (1 LU for the range). */
 
@@ -224,5 +226,70 @@ describe.each([[44100], [48000], [96000]])('true peak at %i Hz (Tech 3341, toler
       return Math.cos((Math.PI / 2) * t) * Math.exp(-((t / 400) ** 2));
     });
     expectPeak(burst, 0);
+  });
+});
+
+describe('S13: channels weigh by where they sound', () => {
+  const rate = 48000;
+  const loudnessOf = (count: number, speakers?: readonly Speaker[]) => {
+    const meter = new LoudnessMeter({ sampleRateHz: rate, channels: count, speakers });
+    const silence = new Float32Array(5 * rate);
+    const last = sine(1000, 0.1, 5, rate);
+    for (const block of cut([...new Array(count - 1).fill(silence), last], 4096)) meter.hear(block);
+    return meter.conclude().integratedLufs;
+  };
+
+  it.each<[string, number, readonly Speaker[] | undefined, number]>([
+    ['a track of a field recorder', 4, undefined, 0],
+    ['a back speaker of a quad', 4, speakersOfMask(0x33, 4), 1.49],
+    ['a side speaker of 5.1', 6, speakersOfMask(0x60f, 6), 1.49],
+    ['a surround of 5.1, written as back', 6, speakersOfMask(0x3f, 6), 1.49],
+    ['a side speaker of 7.1', 8, speakersOfMask(0x63f, 8), 1.49],
+    ['a channel of six that a mask of 0 leaves unknown', 6, speakersOfMask(0, 6), 0],
+    ['LFE, last in this mask', 3, speakersOfMask(0xb, 3), Number.NEGATIVE_INFINITY],
+  ])('%s', (_, channels, speakers, overDb) => {
+    // a sine of -20 dBFS in one channel: -23.01 LUFS (BS.1770), and 10 log10 1.41 = 1.49 more behind
+    const expected = -23.01 + overDb;
+    const found = loudnessOf(channels, speakers);
+    if (Number.isFinite(expected)) expect(Math.abs(found - expected)).toBeLessThan(0.05);
+    else expect(found).toBe(expected);
+  });
+});
+
+describe('S12: loudness in classes', () => {
+  const meterOf = (samples: Float32Array) => {
+    const histogram = new LoudnessHistogram();
+    for (const lufs of samples) histogram.add(10 ** ((lufs + 0.691) / 10));
+    return histogram;
+  };
+  const levels = Float32Array.from({ length: 4000 }, (_, i) => -70.5 + ((i * 37) % 4000) * 0.015);
+
+  it('gives the gated mean and range of the single values to a fiftieth of an LU', () => {
+    const powers = [...levels].filter((lufs) => lufs > -70).map((lufs) => 10 ** ((lufs + 0.691) / 10));
+    const mean = (values: number[]) => values.reduce((sum, x) => sum + x, 0) / values.length;
+    const gated = powers.filter((power) => power > 0.1 * mean(powers));
+    const ranged = powers.filter((power) => power >= 0.01 * mean(powers)).sort((a, b) => a - b);
+    const at = (share: number) => ranged[Math.round(share * (ranged.length - 1))];
+    const histogram = meterOf(levels);
+    expect(Math.abs(histogram.gatedLufs() - (-0.691 + 10 * Math.log10(mean(gated))))).toBeLessThan(0.02);
+    expect(Math.abs(histogram.rangeLu()! - 10 * Math.log10(at(0.95) / at(0.1)))).toBeLessThan(0.06);
+  });
+
+  it('merges two stretches into both', () => {
+    const [whole, first, second] = [levels, levels.subarray(0, 1500), levels.subarray(1500)].map(meterOf);
+    first.merge(second);
+    expect(first.gatedLufs()).toBeCloseTo(whole.gatedLufs(), 9);
+    expect(first.rangeLu()).toBeCloseTo(whole.rangeLu()!, 9);
+  });
+
+  it('is told in under 50 ms for a row of ten hours, and is as small as for a second', () => {
+    const histogram = new LoudnessHistogram();
+    for (let i = 0; i < 360_000; i++) histogram.add(10 ** (-2 - (i % 400) / 100));
+    const sizes = () =>
+      Object.values(histogram).reduce((sum: number, one) => sum + (one as Float64Array).byteLength, 0);
+    expect(sizes()).toBeLessThan(32_000);
+    const before = performance.now();
+    for (let row = 0; row < 26; row++) [histogram.gatedLufs(), histogram.rangeLu()];
+    expect(performance.now() - before).toBeLessThan(50);
   });
 });

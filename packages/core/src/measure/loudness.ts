@@ -1,29 +1,15 @@
 import { held, kernels, MOST_FRAMES, once, roomFor } from '@tonos/kernels';
 import { kWeighting } from '../dsp/k-weighting.ts';
-import { powerToDb } from '../signal/decibels.ts';
 import { cut } from '../signal/memory.ts';
-import { type Block, framesOf, type SignalFormat } from '../signal/signal.ts';
+import { type Block, framesOf, type SignalFormat, speakersOf } from '../signal/signal.ts';
+import { loudnessWeights } from '../signal/speakers.ts';
+import { LoudnessHistogram, powerToLufs } from './loudness-histogram.ts';
 import { subBlockStart } from './sub-blocks.ts';
-
-/** ITU-R BS.1770-5: weights by channel, in the order of WAVE files. Surrounds 1.41, LFE left out, rear of 7.1 1.0. */
-const CHANNEL_WEIGHTS: Readonly<Record<number, readonly number[]>> = {
-  1: [1],
-  2: [1, 1],
-  3: [1, 1, 1],
-  4: [1, 1, 1.41, 1.41],
-  5: [1, 1, 1, 1.41, 1.41],
-  6: [1, 1, 1, 0, 1.41, 1.41],
-  7: [1, 1, 1, 0, 1, 1.41, 1.41],
-  8: [1, 1, 1, 0, 1, 1, 1.41, 1.41],
-};
 
 const PER_SECOND = 100; // sub-blocks of 10 ms
 const MOMENTARY = 40; // 400 ms
 const SHORT_TERM = 300; // 3 s
 const HOP = 10; // gating blocks and short-term values every 100 ms
-const ABSOLUTE_GATE = 10 ** ((-70 + 0.691) / 10);
-
-export const powerToLufs = (power: number): number => -0.691 + powerToDb(power);
 
 export interface LoudnessFigures {
   /** LUFS; -Infinity where there is none. */
@@ -57,19 +43,20 @@ export class LoudnessMeter {
   private subBlockEnd: number;
   private maxMomentary = 0;
   private maxShortTerm = 0;
-  private readonly gatingPowers: number[] = [];
-  private readonly shortTermPowers: number[] = [];
-  private readonly tenthPowers: number[] | undefined;
+  private readonly gating = new LoudnessHistogram();
+  private readonly shortTerm = new LoudnessHistogram();
+  /** Kept where asked for: 0.3 MB an hour each, since every value is one of 100 ms. */
+  private readonly kept: { momentary: number[]; shortTerm: number[]; tenths: number[] };
 
-  /** @param subBlocks also keep the loudness of every single 100 ms */
+  /** @param series keep momentary and short-term loudness over time; @param subBlocks keep that of every single 100 ms */
   constructor(
     private readonly format: SignalFormat,
-    { subBlocks = false }: { subBlocks?: boolean } = {},
+    private readonly keeps: { series?: boolean; subBlocks?: boolean } = {},
   ) {
-    this.tenthPowers = subBlocks ? [] : undefined;
+    this.kept = { momentary: [], shortTerm: [], tenths: [] };
     const [shelf, pass] = kWeighting(format.sampleRateHz);
     this.coefficients = [...shelf, pass[3], pass[4]];
-    this.weights = CHANNEL_WEIGHTS[format.channels] ?? new Array(format.channels).fill(1);
+    this.weights = loudnessWeights(speakersOf(format));
     this.states = this.weights.map(() => new Float64Array(6));
     this.subBlockEnd = subBlockStart(1, format.sampleRateHz, PER_SECOND);
   }
@@ -88,24 +75,24 @@ export class LoudnessMeter {
 
   conclude(): LoudnessFigures {
     return {
-      integratedLufs: powerToLufs(gatedMean(this.gatingPowers, 0.1)),
+      integratedLufs: this.gating.gatedLufs(),
       maxMomentaryLufs: powerToLufs(this.maxMomentary),
       maxShortTermLufs: powerToLufs(this.maxShortTerm),
-      loudnessRangeLu: loudnessRange(this.shortTermPowers),
+      loudnessRangeLu: this.shortTerm.rangeLu(),
     };
   }
 
   /** Loudness over time in LUFS, ten values a second; the first ends after 0.4 s and after 3 s. */
   get series(): { momentaryLufs: Float32Array; shortTermLufs: Float32Array } {
     return {
-      momentaryLufs: Float32Array.from(this.gatingPowers, powerToLufs),
-      shortTermLufs: Float32Array.from(this.shortTermPowers, powerToLufs),
+      momentaryLufs: Float32Array.from(this.kept.momentary, powerToLufs),
+      shortTermLufs: Float32Array.from(this.kept.shortTerm, powerToLufs),
     };
   }
 
   /** Loudness of every 100 ms in LUFS, where it was asked for; -Infinity in silence. */
   get tenths(): Float32Array {
-    return Float32Array.from(this.tenthPowers ?? [], powerToLufs);
+    return Float32Array.from(this.kept.tenths, powerToLufs);
   }
 
   private hearPiece(block: Block): void {
@@ -150,16 +137,18 @@ export class LoudnessMeter {
     this.energy = 0;
     this.subBlock++;
     this.subBlockEnd = subBlockStart(this.subBlock + 1, this.format.sampleRateHz, PER_SECOND);
-    if (this.tenthPowers && this.subBlock % HOP === 0) this.tenthPowers.push(this.meanPower(HOP));
+    if (this.keeps.subBlocks && this.subBlock % HOP === 0) this.kept.tenths.push(this.meanPower(HOP));
     if (this.subBlock < MOMENTARY) return;
     const momentary = this.meanPower(MOMENTARY);
     if (momentary > this.maxMomentary) this.maxMomentary = momentary;
     if (this.subBlock % HOP) return;
-    this.gatingPowers.push(momentary);
+    this.gating.add(momentary);
+    if (this.keeps.series) this.kept.momentary.push(momentary);
     if (this.subBlock < SHORT_TERM) return;
     const shortTerm = this.meanPower(SHORT_TERM);
     if (shortTerm > this.maxShortTerm) this.maxShortTerm = shortTerm;
-    this.shortTermPowers.push(shortTerm);
+    this.shortTerm.add(shortTerm);
+    if (this.keeps.series) this.kept.shortTerm.push(shortTerm);
   }
 
   private meanPower(subBlocks: number): number {
@@ -169,24 +158,4 @@ export class LoudnessMeter {
     const first = subBlockStart(this.subBlock - subBlocks, rate, PER_SECOND);
     return energy / (subBlockStart(this.subBlock, rate, PER_SECOND) - first);
   }
-}
-
-const mean = (values: readonly number[]): number =>
-  values.length ? values.reduce((sum, value) => sum + value, 0) / values.length : 0;
-
-/** Mean of the powers over -70 LUFS and over `relative` times their mean. */
-function gatedMean(powers: readonly number[], relative: number): number {
-  const loud = powers.filter((power) => power > ABSOLUTE_GATE);
-  const gate = relative * mean(loud);
-  return mean(loud.filter((power) => power > gate));
-}
-
-/** EBU Tech 3342: 10th to 95th percentile of the short-term loudness over -70 LUFS and over -20 LU below its mean. */
-function loudnessRange(powers: readonly number[]): number | null {
-  const loud = powers.filter((power) => power > ABSOLUTE_GATE);
-  const gate = 0.01 * mean(loud);
-  const kept = loud.filter((power) => power >= gate).sort((a, b) => a - b);
-  if (!kept.length) return null;
-  const at = (share: number) => kept[Math.round((kept.length - 1) * share)];
-  return powerToDb(at(0.95) / at(0.1));
 }

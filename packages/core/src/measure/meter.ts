@@ -37,7 +37,7 @@ export class Meter {
     this.pyramid = survey ? new PyramidMeter(format.channels) : undefined;
     this.spectrum = survey ? new SpectrumMeter(format) : undefined;
     this.peakMarks = survey ? new PeakMarksMeter(format) : undefined;
-    this.loudness = new LoudnessMeter(format);
+    this.loudness = new LoudnessMeter(format, { series: survey });
     this.truePeak = new TruePeakMeter(format.channels);
     this.levels = new LevelMeter(format.channels);
     this.floor = new NoiseFloorMeter(format);

@@ -1,3 +1,5 @@
+import { assumedSpeakers, type Speaker } from './speakers.ts';
+
 /** The one shape of sound: planar float samples, full scale +-1. */
 
 /** Samples of one stretch, one array per channel, all equally long. May be empty (0 frames). */
@@ -6,7 +8,12 @@ export type Block = readonly Float32Array[];
 export interface SignalFormat {
   readonly sampleRateHz: number;
   readonly channels: number;
+  /** Where each channel sounds; without it what their number lets assume (see `speakersOf`). */
+  readonly speakers?: readonly Speaker[];
 }
+
+export const speakersOf = ({ channels, speakers }: Pick<SignalFormat, 'channels' | 'speakers'>): readonly Speaker[] =>
+  speakers?.length === channels ? speakers : assumedSpeakers(channels);
 
 /** Says that work is no longer wanted; an AbortSignal is one. */
 export interface CancelSignal {

@@ -5,7 +5,8 @@ import { inPlace, kernels } from '@tonos/kernels';
  * grows, in the release time when it falls.
  */
 export class Ballistics {
-  value = 0;
+  private value = 0;
+  private largest = 0;
   private attack = 0;
   private release = 0;
 
@@ -20,5 +21,13 @@ export class Ballistics {
     inPlace(wanted, [], (count, at) => {
       this.value = kernels().follow(at, count, this.attack, this.release, this.value);
     });
+    for (let k = 0; k < wanted.length; k++) if (wanted[k] > this.largest) this.largest = wanted[k];
+  }
+
+  /** The largest reduction since it was last asked; what there is now, where none came since. */
+  takeLargest(): number {
+    const { largest } = this;
+    this.largest = this.value;
+    return largest;
   }
 }

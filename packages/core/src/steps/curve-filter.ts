@@ -3,7 +3,7 @@ import type { Curve } from '../dsp/frequency-curve.ts';
 import { ZeroPhaseFilter, zeroPhaseSpectrum } from '../dsp/zero-phase-filter.ts';
 import { dbToGain } from '../signal/decibels.ts';
 import type { Block, SignalFormat } from '../signal/signal.ts';
-import { NO_TRACE, type Processor } from './step.ts';
+import { noTrace, type Processor } from './step.ts';
 
 /** Long enough to tell 20 Hz from 30. */
 const TRANSFORM_SECONDS = 0.68;
@@ -11,7 +11,7 @@ const TRANSFORM_SECONDS = 0.68;
 /** Applies a curve without turning phases, and moves to another one without a click. */
 export class CurveFilter<Settings> implements Processor<Settings> {
   readonly latencyFrames: number;
-  readonly trace = NO_TRACE;
+  readonly takeTrace = noTrace;
   private readonly fft: RealFft;
   private readonly filters: ZeroPhaseFilter[];
 

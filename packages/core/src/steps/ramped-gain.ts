@@ -1,12 +1,12 @@
 import { type Block, framesOf, type SignalFormat } from '../signal/signal.ts';
-import { NO_TRACE, type Processor } from './step.ts';
+import { noTrace, type Processor } from './step.ts';
 
 const RAMP_MS = 20;
 
 /** A gain that moves to its new value on a straight line of 20 ms when it is changed. */
 export class RampedGain<Settings> implements Processor<Settings> {
   readonly latencyFrames = 0;
-  readonly trace = NO_TRACE;
+  readonly takeTrace = noTrace;
   private gain: number;
   private target: number;
   private left = 0;

@@ -14,12 +14,10 @@ export interface Processor<Settings = unknown> {
   process(block: Block): void;
   /** Steps that change the layout answer a block of `outputChannels` instead of changing theirs in place. */
   layOut?(block: Block): Block;
-  /** What the dry signal goes through before `mix` blends it in, where the step turns phases. */
-  readonly dryPath?: { process(block: Block): void };
   /** Takes new settings without a click. Equal settings change nothing. */
   update(settings: Settings): void;
-  /** What the processor does now, for pictures and the log, e.g. `gainReductionDb`. */
-  readonly trace: Readonly<Record<string, number>>;
+  /** What the processor did, for pictures and the log, e.g. `gainReductionDb`: the largest since it was last asked. */
+  takeTrace(): Readonly<Record<string, number>>;
 }
 
 /** Hears the whole signal, as it arrives at the step, before the first block is processed. */
@@ -79,4 +77,7 @@ export type AnyStep = StepDefinition<any, any>;
 export const defineStep = <S, F extends Findings = Findings>(definition: StepDefinition<S, F>): StepDefinition<S, F> =>
   definition;
 
-export const NO_TRACE: Readonly<Record<string, number>> = Object.freeze({});
+const NOTHING: Readonly<Record<string, number>> = Object.freeze({});
+
+/** Of processors that have nothing to tell. */
+export const noTrace = (): Readonly<Record<string, number>> => NOTHING;

@@ -1,6 +1,7 @@
 import { LIMITABLE_MEASURES } from '../measure/measurement.ts';
 import { figure, signedFigure } from '../signal/figures.ts';
 import type { EndsNote } from './ends.ts';
+import { MOST_GAIN_DB } from './finish.ts';
 import type { LimitResult } from './verdict.ts';
 
 /** What would bring a measure inside, by the measure and the side on which it lies outside. */
@@ -32,7 +33,11 @@ export function reasonsOff(limits: readonly LimitResult[], gainDb: number): stri
       const place = `${figure(value, exact)} ${unit}, ${figure(by, exact)} ${result} its limit of ${limit}`;
       const raised =
         measure === 'noiseFloorDbfs' && gainDb > LEAST_GAIN_DB ? ` after a gain of ${signedFigure(gainDb)} dB` : '';
-      const missing = MISSING[`${measure} ${result}`]?.(figure(by, 1));
+      const isAimed = measure === 'integratedLufs' || measure === 'rmsDbfs';
+      const missing =
+        isAimed && result === 'under' && gainDb >= MOST_GAIN_DB
+          ? `it needs more than ${figure(MOST_GAIN_DB, 0)} dB of gain, and no more is given; record it louder`
+          : MISSING[`${measure} ${result}`]?.(figure(by, 1));
       return `${title} is ${place}${raised}${missing ? `: ${missing}` : ''}.`;
     });
 }

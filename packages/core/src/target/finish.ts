@@ -22,7 +22,10 @@ const HEADROOM_DB = { lossless: 0.05, lossy: 0.25, small: 0.75 };
 const SMALL_KBPS = 64;
 /** A lossy encoder answers a lower ceiling with another overshoot: each correction that was not enough is followed by a bolder one. */
 const BOLDER = 2;
-const MOST_GAIN_DB = 60;
+/** No recording is raised by more; integers that were written as floats are lowered by more than that. */
+export const MOST_GAIN_DB = 60;
+const LEAST_GAIN_DB = -150;
+const possible = (gainDb: number): number => Math.max(LEAST_GAIN_DB, Math.min(MOST_GAIN_DB, gainDb));
 
 /** Gain and ceiling for one round of delivering, and how the next differs. */
 export interface FinishPlan {
@@ -40,7 +43,7 @@ export function firstPlan(target: TargetFile, heardDb: number | null): FinishPla
   const { bitrateKbps } = target.output;
   const headroomDb = HEADROOM_DB[!bitrateKbps ? 'lossless' : bitrateKbps < SMALL_KBPS ? 'small' : 'lossy'];
   return {
-    gainDb: aim && heardDb !== null ? Math.min(MOST_GAIN_DB, aim.aim - heardDb) : 0,
+    gainDb: aim && heardDb !== null ? possible(aim.aim - heardDb) : 0,
     ceilingDbtp: peaks.length ? Math.min(...peaks.map(({ max }) => max!)) - headroomDb : undefined,
     headroomDb,
     arriving: 1,
@@ -76,13 +79,15 @@ export async function settledPlan(
     const arriving = before ? (levelDb - before.levelDb) / (gainDb - before.gainDb) : plan.arriving;
     before = { gainDb, levelDb };
     plan = moreGain({ ...plan, arriving: Math.min(1, Math.max(LEAST_ARRIVING, arriving)) }, aim.aim - levelDb);
+    // at the end of what gain there is nothing more to be found
+    if (plan.gainDb === gainDb) break;
   }
   return plan;
 }
 
 const moreGain = (plan: FinishPlan, missDb: number): FinishPlan => ({
   ...plan,
-  gainDb: Math.min(MOST_GAIN_DB, plan.gainDb + missDb / plan.arriving),
+  gainDb: possible(plan.gainDb + missDb / plan.arriving),
 });
 
 /** The plan of the next round from what the delivery measured, or undefined where it has landed. */
@@ -96,7 +101,7 @@ export function correctedPlan(target: TargetFile, plan: FinishPlan, delivered: S
   const over = Math.max(0, ...overshoots);
   if (Math.abs(miss) <= AIM_TOLERANCE_DB && over === 0) return undefined;
   const next = moreGain(plan, miss);
-  if (over === 0 || plan.ceilingDbtp === undefined) return next;
+  if (over === 0 || plan.ceilingDbtp === undefined) return next.gainDb === plan.gainDb ? undefined : next;
   return {
     ...next,
     ceilingDbtp: plan.ceilingDbtp - over - plan.headroomDb,
@@ -112,7 +117,7 @@ export async function applyPlan(
   options: { signal?: CancelSignal; progress?: (frames: number) => void } = {},
 ): Promise<void> {
   const steps: ConfiguredStep[] = [
-    { id: 'finish-gain', definition: gain, mix: 1, settings: gain.settings.parse({ gainDb: plan.gainDb }) },
+    { id: 'finish-gain', definition: gain, mix: 1, settings: { ...gain.settings.parse({}), gainDb: plan.gainDb } },
   ];
   if (plan.ceilingDbtp !== undefined) {
     const settings = limiter.settings.parse({ ceilingDbtp: Math.max(-20, Math.min(0, plan.ceilingDbtp)) });

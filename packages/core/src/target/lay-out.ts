@@ -1,4 +1,5 @@
 import { Resampler } from '../dsp/resampler.ts';
+import { changeLayout } from '../signal/change-layout.ts';
 import { SignalError } from '../signal/errors.ts';
 import {
   type Block,
@@ -17,21 +18,8 @@ const OPUS_RATE_HZ = 48000;
 export const deliveredFormat = ({ output }: TargetFile, source: SignalFormat): SignalFormat => ({
   sampleRateHz: output.container === 'opus' ? OPUS_RATE_HZ : (output.sampleRateHz ?? source.sampleRateHz),
   channels: output.channels ?? source.channels,
+  speakers: (output.channels ?? source.channels) === source.channels ? source.speakers : undefined,
 });
-
-/** Mono is the mean of the channels; stereo from mono repeats it; more channels to stereo: odd ones left, even ones right. */
-export function changeLayout(block: Block, channels: number): Block {
-  if (block.length === channels) return block;
-  if (block.length === 1) return Array.from({ length: channels }, () => block[0].slice());
-  const groups = Array.from({ length: channels }, (_, c) =>
-    block.filter((__, i) => channels === 1 || i % channels === c),
-  );
-  return groups.map((group) => {
-    const mixed = new Float32Array(framesOf(block));
-    for (const channel of group) for (let i = 0; i < mixed.length; i++) mixed[i] += channel[i] / group.length;
-    return mixed;
-  });
-}
 
 /** What the laid-out signal measures; null where the target aims for no level. */
 export interface LaidOut {
@@ -60,7 +48,7 @@ export async function layOut(
     await sink.write(block);
   };
   for await (const block of source.blocks({ signal: options.signal })) {
-    const laidOut = changeLayout(block, format.channels);
+    const laidOut = changeLayout(block, source.format, format.channels);
     await take(resampler ? resampler.push(laidOut) : laidOut);
     options.progress?.(framesOf(block));
   }

@@ -1,9 +1,12 @@
 import { LoudnessMeter } from '../measure/loudness.ts';
 import type { SoundFigures } from '../measure/measurement.ts';
+import { changeLayout } from '../signal/change-layout.ts';
 import { cut, MemorySignal } from '../signal/memory.ts';
+import { speakersOfMask } from '../signal/speakers.ts';
 import { babble, mixed, noise } from '../testing/index.ts';
+import { reasonsOff } from './explain.ts';
 import { applyPlan, correctedPlan, firstPlan, settledPlan } from './finish.ts';
-import { changeLayout, layOut } from './lay-out.ts';
+import { layOut } from './lay-out.ts';
 import { SHIPPED_TARGETS } from './shipped-targets.ts';
 import { type Limit, targetFile } from './target-file.ts';
 import { judge } from './verdict.ts';
@@ -135,7 +138,52 @@ describe('finish', () => {
 
   it('mixes down to the mean and repeats mono', () => {
     const [left, right] = [new Float32Array([1, 0]), new Float32Array([0, 0.5])];
-    expect(changeLayout([left, right], 1)).toEqual([new Float32Array([0.5, 0.25])]);
-    expect(changeLayout([left], 2)).toEqual([left, left]);
+    expect(changeLayout([left, right], { channels: 2 }, 1)).toEqual([new Float32Array([0.5, 0.25])]);
+    expect(changeLayout([left], { channels: 1 }, 2)).toEqual([left, left]);
+  });
+});
+
+describe('S13: more channels than two', () => {
+  const sounding = (c: number) => Array.from({ length: 6 }, (_, i) => Float32Array.of(i === c ? 1 : 0));
+
+  it('goes to stereo by BS.775: centre and surrounds at -3 dB, LFE left out', () => {
+    const gains = [0, 1, 2, 3, 4, 5].map((c) => changeLayout(sounding(c), { channels: 6 }, 2).map(([x]) => x));
+    const expected = [
+      [1, 0],
+      [0, 1],
+      [Math.SQRT1_2, Math.SQRT1_2],
+      [0, 0],
+      [Math.SQRT1_2, 0],
+      [0, Math.SQRT1_2],
+    ];
+    gains.flat().forEach((gain, i) => expect(gain).toBeCloseTo(expected.flat()[i], 6));
+  });
+
+  it('puts channels of unknown place into the middle, none louder than another', () => {
+    const speakers = speakersOfMask(0, 6);
+    for (let c = 0; c < 6; c++)
+      for (const [x] of changeLayout(sounding(c), { channels: 6, speakers }, 2)) expect(x).toBeCloseTo(1 / 6, 6);
+  });
+});
+
+describe('S8: gains beyond what is given', () => {
+  const aimed = SHIPPED_TARGETS.find(({ name }) => name === 'Audiobook, RMS window')!;
+
+  it.each([
+    ['a whisper with a click', 44100, (i: number) => (i === 30000 ? 0.01 : 7.5e-5 * Math.sin(i / 7)), 60],
+    ['integers written as floats', 44100, (i: number) => 12000 * Math.sin(i / 7), -98.6],
+  ])('%s ends without an error, at a gain that is a number', async (_, rate, sample, gainDb) => {
+    const samples = Float32Array.from({ length: 2 * rate }, (__, i) => sample(i));
+    const source = new MemorySignal({ sampleRateHz: rate, channels: 1 }, [...cut([samples], 4096)]);
+    const laidOut = new MemorySignal(source.format);
+    const { heardDb, peakDb } = await layOut(source, laidOut, aimed);
+    const plan = await settledPlan(firstPlan(aimed, heardDb), laidOut, aimed, { peakDb });
+    expect(Math.abs(plan.gainDb - gainDb)).toBeLessThan(0.5);
+    await applyPlan(plan, laidOut, new MemorySignal(source.format));
+  });
+
+  it('says that more gain is needed than is given', () => {
+    const [limit_] = judge([limit('rmsDbfs', -23, -18)], figures({ rmsDbfs: -24.5 })).limits;
+    expect(reasonsOff([limit_], 60)[0]).toMatch(/needs more than 60 dB of gain/);
   });
 });

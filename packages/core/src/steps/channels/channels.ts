@@ -1,8 +1,9 @@
 import * as z from 'zod';
 import { choice, percent } from '../../settings/settings.ts';
+import { changeLayout } from '../../signal/change-layout.ts';
 import { plainFigure } from '../../signal/figures.ts';
 import type { Block, SignalFormat } from '../../signal/signal.ts';
-import { defineStep, type Findings, NO_TRACE, type Processor } from '../step.ts';
+import { defineStep, type Findings, noTrace, type Processor } from '../step.ts';
 import { type Layout, LayoutStudy } from './layout-study.ts';
 import { MovingWidth } from './moving-width.ts';
 
@@ -86,13 +87,13 @@ export const channels = defineStep<ChannelsSettings, ChannelsFindings>({
 
 class LayoutProcessor implements Processor<ChannelsSettings> {
   readonly latencyFrames = 0;
-  readonly trace = NO_TRACE;
+  readonly takeTrace = noTrace;
 
   private readonly width: MovingWidth;
 
   constructor(
     private settings: ChannelsSettings,
-    format: SignalFormat,
+    private readonly format: SignalFormat,
     private readonly findings: ChannelsFindings,
   ) {
     this.width = new MovingWidth(settings.widthPercent / 100, format.sampleRateHz);
@@ -120,7 +121,7 @@ class LayoutProcessor implements Processor<ChannelsSettings> {
       case 'right-only':
         return [block[Math.min(1, last)]];
       case 'mix-to-mono':
-        return last === 0 ? block : [mean(block)];
+        return changeLayout(block, this.format, 1);
       case 'to-stereo':
         return last === 0 ? [block[0], block[0].slice()] : block;
       case 'swap':
@@ -133,10 +134,4 @@ class LayoutProcessor implements Processor<ChannelsSettings> {
       }
     }
   }
-}
-
-function mean(block: Block): Float32Array {
-  const out = new Float32Array(block[0].length);
-  for (const channel of block) for (let i = 0; i < out.length; i++) out[i] += channel[i] / block.length;
-  return out;
 }

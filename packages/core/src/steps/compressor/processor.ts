@@ -38,8 +38,8 @@ export class CompressorProcessor implements Processor<CompressorSettings> {
     this.setBallistics();
   }
 
-  get trace() {
-    return { gainReductionDb: this.ballistics.value };
+  takeTrace() {
+    return { gainReductionDb: this.ballistics.takeLargest() };
   }
 
   update(settings: CompressorSettings): void {

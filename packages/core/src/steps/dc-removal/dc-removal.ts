@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import type { Block } from '../../signal/signal.ts';
-import { defineStep, type Findings, NO_TRACE, type Processor } from '../step.ts';
+import { defineStep, type Findings, noTrace, type Processor } from '../step.ts';
 
 interface DcFindings extends Findings {
   /** Mean of each channel, 1 = full scale. */
@@ -36,7 +36,7 @@ export const dcRemoval = defineStep<Record<string, never>, DcFindings>({
 
 class MeanRemover implements Processor {
   readonly latencyFrames = 0;
-  readonly trace = NO_TRACE;
+  readonly takeTrace = noTrace;
 
   constructor(private readonly means: readonly number[]) {}
 

@@ -55,8 +55,8 @@ export class DeEsserProcessor implements Processor<DeEsserSettings> {
     this.ballistics.set(ATTACK_SECONDS, RELEASE_SECONDS, CONTROL_FRAMES / rate);
   }
 
-  get trace() {
-    return { gainReductionDb: this.ballistics.value };
+  takeTrace() {
+    return { gainReductionDb: this.ballistics.takeLargest() };
   }
 
   /** The band's edge is this processor's latency: a new one takes effect at the next start. */

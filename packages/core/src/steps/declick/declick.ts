@@ -18,6 +18,6 @@ export const declick = defineStep({
   words: ['click', 'crackle', 'pop', 'tick', 'mouth noise', 'spike', 'digital error'],
   settings,
   describe: ({ sensitivity }) => `sensitivity ${plainFigure(sensitivity)}`,
-  traces: { clicks: { title: 'Clicks in a block', unit: '' } },
+  traces: { clicks: { title: 'Clicks', unit: '' } },
   start: (first: DeclickSettings, format) => new DeclickProcessor(first, format),
 });

@@ -28,6 +28,7 @@ export class DeclickProcessor implements Processor<DeclickSettings> {
   private readonly channels: StretchRepair[];
   private readonly order: number;
   private limits: ClickLimits;
+  /** So far. */
   private found = 0;
 
   constructor(
@@ -45,7 +46,7 @@ export class DeclickProcessor implements Processor<DeclickSettings> {
     this.latencyFrames = this.channels[0].latencyFrames;
   }
 
-  get trace() {
+  takeTrace() {
     return { clicks: this.found };
   }
 
@@ -54,7 +55,6 @@ export class DeclickProcessor implements Processor<DeclickSettings> {
   }
 
   process(block: Block): void {
-    this.found = 0;
     block.forEach((channel, c) => {
       this.channels[c].process(channel);
     });

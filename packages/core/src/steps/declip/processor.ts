@@ -2,7 +2,7 @@ import { interpolate, predictor } from '../../dsp/autoregression.ts';
 import { StretchRepair } from '../../dsp/stretch-repair.ts';
 import { dbToGain } from '../../signal/decibels.ts';
 import { type Block, millisecondsToFrames, type SignalFormat } from '../../signal/signal.ts';
-import { NO_TRACE, type Processor } from '../step.ts';
+import { noTrace, type Processor } from '../step.ts';
 import { type Ceilings, FLAT, LEAST_RUN } from './ceiling-study.ts';
 import type { DeclipFindings, DeclipSettings } from './declip.ts';
 
@@ -16,7 +16,7 @@ const MOST_TOGETHER = 400;
 /** Samples at a ceiling are rebuilt by what foretells the others; never under the ceiling, never over the headroom. */
 export class DeclipProcessor implements Processor<DeclipSettings> {
   readonly latencyFrames: number;
-  readonly trace = NO_TRACE;
+  readonly takeTrace = noTrace;
   private readonly channels: StretchRepair[];
   private readonly order: number;
 

@@ -40,8 +40,8 @@ export class ExpanderProcessor implements Processor<ExpanderSettings> {
     this.setBallistics();
   }
 
-  get trace() {
-    return { gainReductionDb: this.ballistics.value };
+  takeTrace() {
+    return { gainReductionDb: this.ballistics.takeLargest() };
   }
 
   update(settings: ExpanderSettings): void {

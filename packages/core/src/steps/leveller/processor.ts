@@ -17,6 +17,7 @@ export class LevellerProcessor implements Processor<LevellerSettings> {
   private offsetDb = 0;
   private readonly settle: number;
   private gainDb: number;
+  private largestDb = 0;
   /** Frames of a control step that has not ended. */
   private phase = 0;
   private readonly gain: ControlledGain;
@@ -33,8 +34,10 @@ export class LevellerProcessor implements Processor<LevellerSettings> {
     this.settle = Math.exp(-CONTROL_FRAMES / format.sampleRateHz / UPDATE_SECONDS);
   }
 
-  get trace() {
-    return { gainDb: Math.abs(this.gainDb) };
+  takeTrace() {
+    const { largestDb } = this;
+    this.largestDb = Math.abs(this.gainDb);
+    return { gainDb: largestDb };
   }
 
   update(settings: LevellerSettings): void {
@@ -58,6 +61,7 @@ export class LevellerProcessor implements Processor<LevellerSettings> {
     this.frame += CONTROL_FRAMES;
     this.offsetDb = Math.abs(this.offsetDb) < 1e-4 ? 0 : this.offsetDb * this.settle;
     this.gainDb = this.curveAt(this.frame + CONTROL_FRAMES) + this.offsetDb;
+    this.largestDb = Math.max(this.largestDb, Math.abs(this.gainDb));
     return this.gainDb;
   }
 

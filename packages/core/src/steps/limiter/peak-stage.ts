@@ -29,8 +29,9 @@ export class PeakStage {
   private readonly span: number;
   private gains = new Float32Array(0);
   private readonly channelPeaks = new Float32Array(CHUNK);
-  /** Largest gain reduction of the last block, as a factor. */
-  lowestGain = 1;
+  /** Smallest gain of the last block, and since somebody asked. */
+  private lowestGain = 1;
+  private lowestSince = 1;
 
   constructor(format: SignalFormat, lookaheadFrames: number) {
     const lookahead = Math.max(2, lookaheadFrames);
@@ -56,8 +57,16 @@ export class PeakStage {
       const largest = this.readPeaks(block, start, end, ceiling, gains);
       this.readGains(gains, largest, ceiling, release);
     }
+    this.lowestSince = Math.min(this.lowestSince, this.lowestGain);
     this.delay.process(block);
     if (this.lowestGain < 1) amplify(block, this.gains);
+  }
+
+  /** The smallest gain since it was last asked. */
+  takeLowestGain(): number {
+    const { lowestSince } = this;
+    this.lowestSince = 1;
+    return lowestSince;
   }
 
   /** The largest of all channels' peaks, interval by interval; returns the largest of all. */

@@ -30,8 +30,9 @@ export class LimiterProcessor implements Processor<LimiterSettings> {
     this.latencyFrames = this.first.latencyFrames + this.second.latencyFrames;
   }
 
-  get trace() {
-    return { gainReductionDb: -gainToDb(this.first.lowestGain * this.second.lowestGain) || 0 };
+  /** Of the first stage: what the second takes is far under a tenth of a decibel. */
+  takeTrace() {
+    return { gainReductionDb: -gainToDb(this.first.takeLowestGain()) || 0 };
   }
 
   /** The look-ahead is this processor's latency: a new one takes effect at the next start. */

@@ -1,7 +1,7 @@
 import { DelayLine } from '../../dsp/delay-line.ts';
 import { Resampler } from '../../dsp/resampler.ts';
 import { type Block, framesOf, type SignalFormat } from '../../signal/signal.ts';
-import { NO_TRACE, type Processor } from '../step.ts';
+import { noTrace, type Processor } from '../step.ts';
 import { NetworkChannel } from './network-channel.ts';
 import type { NeuralNoiseReductionSettings } from './neural-noise-reduction.ts';
 import { NETWORK_RATE_HZ } from './rnnoise.ts';
@@ -14,7 +14,7 @@ const RAMP_MS = 20;
  */
 export class NeuralNoiseReductionProcessor implements Processor<NeuralNoiseReductionSettings> {
   readonly latencyFrames: number;
-  readonly trace = NO_TRACE;
+  readonly takeTrace = noTrace;
   private readonly networks: NetworkChannel[];
   private readonly delay: DelayLine;
   private readonly down: Resampler | undefined;

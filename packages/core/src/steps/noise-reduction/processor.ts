@@ -1,6 +1,6 @@
 import { Stft } from '../../dsp/stft.ts';
 import type { Block, SignalFormat } from '../../signal/signal.ts';
-import { NO_TRACE, type Processor } from '../step.ts';
+import { noTrace, type Processor } from '../step.ts';
 import { spectrumSize } from './noise-profile.ts';
 import type { NoiseReductionFindings, NoiseReductionSettings } from './noise-reduction.ts';
 import { NoiseTracker } from './noise-tracker.ts';
@@ -9,7 +9,7 @@ import { SpectralGain } from './spectral-gain.ts';
 /** Each channel has its own noise, so each is cleaned by itself. */
 export class NoiseReductionProcessor implements Processor<NoiseReductionSettings> {
   readonly latencyFrames: number;
-  readonly trace = NO_TRACE;
+  readonly takeTrace = noTrace;
   private readonly channels: ChannelCleaner[];
 
   constructor(

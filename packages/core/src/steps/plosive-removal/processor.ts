@@ -1,7 +1,7 @@
 import { highPassTaps } from '../../dsp/linear-phase.ts';
 import { StretchRepair } from '../../dsp/stretch-repair.ts';
 import { type Block, millisecondsToFrames, type SignalFormat } from '../../signal/signal.ts';
-import { NO_TRACE, type Processor } from '../step.ts';
+import { noTrace, type Processor } from '../step.ts';
 import { leastOverDb, type PlosiveFindings, type PlosiveSettings } from './plosive-removal.ts';
 
 const STRETCH_MS = 20;
@@ -13,7 +13,7 @@ const STOP_SHARE = 0.5;
 /** Inside a thump a linear-phase high-pass, faded in and out; outside it nothing is changed. */
 export class PlosiveProcessor implements Processor<PlosiveSettings> {
   readonly latencyFrames: number;
-  readonly trace = NO_TRACE;
+  readonly takeTrace = noTrace;
   private readonly channels: StretchRepair[];
   private readonly taps: Float64Array;
   private readonly rate: number;

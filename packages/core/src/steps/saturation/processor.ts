@@ -2,7 +2,7 @@ import { kernels } from '@tonos/kernels';
 import { Oversampler } from '../../dsp/oversampler.ts';
 import { dbToGain } from '../../signal/decibels.ts';
 import type { Block, SignalFormat } from '../../signal/signal.ts';
-import { NO_TRACE, type Processor } from '../step.ts';
+import { noTrace, type Processor } from '../step.ts';
 import type { SaturationSettings } from './saturation.ts';
 
 /** To this rate or higher: harmonics of a curve this soft have died away before they fold back. */
@@ -21,7 +21,7 @@ const CURVES: Readonly<Record<SaturationSettings['character'], (x: number) => nu
 
 export class SaturationProcessor implements Processor<SaturationSettings> {
   readonly latencyFrames: number;
-  readonly trace = NO_TRACE;
+  readonly takeTrace = noTrace;
   private readonly channels: {
     oversampler: Oversampler;
     last: number;

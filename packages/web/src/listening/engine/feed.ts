@@ -18,8 +18,8 @@ export class Feed {
     this.blocks = blocks[Symbol.asyncIterator]();
   }
 
-  get traces(): Traces {
-    return this.live?.traces ?? NO_TRACES;
+  takeTraces(): Traces {
+    return this.live?.takeTraces() ?? NO_TRACES;
   }
 
   /** Goes on with other steps where only their settings differ. */

@@ -209,7 +209,7 @@ class Sounding {
         asked: this.asked,
         frame: this.ringFrame(start + frames),
         reading,
-        traces: this.feed?.traces ?? {},
+        traces: this.feed?.takeTraces() ?? {},
       }),
     );
   }

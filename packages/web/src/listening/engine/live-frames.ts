@@ -39,8 +39,8 @@ export class LiveFrames {
     });
   }
 
-  get traces(): Traces {
-    return this.chain.traces;
+  takeTraces(): Traces {
+    return this.chain.takeTraces();
   }
 
   /** Takes new settings; false where the steps themselves are others. */

@@ -42,7 +42,7 @@ export async function paintStep(
       chain.process(piece);
       // the trace is of now; what sounds with it went in one latency ago
       const frame = at + start - chain.latencyFrames;
-      for (const [name, value] of Object.entries(chain.traces[step.id] ?? {})) {
+      for (const [name, value] of Object.entries(chain.takeTraces()[step.id] ?? {})) {
         traces[name] ??= new Array(COLUMNS).fill(0);
         sums[name] ??= { sum: 0, count: 0, most: 0, atSeconds: 0 };
         const column = columnOf(frame);
