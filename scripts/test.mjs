@@ -34,13 +34,15 @@ function browserIsThere() {
 /** Independent encoders, decoders and meters that our own are held to. */
 const PEERS = ['ffmpeg', 'flac', 'opus-tools'];
 
-/** Installs them where that may be done; the tests that need one are left out where it is missing, and say so. */
+/** Installs them where that may be done. No test is left out for want of one: without them nothing is tested. */
 function peersAreThere() {
   const missing = PEERS.filter((name) => !existsSync(`/usr/bin/${name === 'opus-tools' ? 'opusinfo' : name}`));
-  if (!missing.length) return;
-  if (installed(missing)) return;
-  console.error(`Tests against ${missing.join(', ')} are left out: install Debian\u2019s packages of these names.`);
+  if (!missing.length || installed(missing)) return true;
+  console.error(`The tests need ${missing.join(', ')}: install Debian\u2019s packages of these names, as root.`);
+  return false;
 }
+
+const NOTHING_TESTED = { passed: 0, failed: 1 };
 
 function unitTests() {
   const report = at('.tonos-unit.json');
@@ -55,7 +57,11 @@ function unitTests() {
   const result = read(report);
   rmSync(report, { force: true });
   return result
-    ? { passed: result.numPassedTests, failed: result.numFailedTests + result.numRuntimeErrorTestSuites }
+    ? {
+        passed: result.numPassedTests,
+        // a test that was skipped has not held
+        failed: result.numFailedTests + result.numPendingTests + result.numRuntimeErrorTestSuites,
+      }
     : { passed: 0, failed: 1 };
 }
 
@@ -77,8 +83,7 @@ function flows() {
 
 install();
 build();
-peersAreThere();
-const [unit, interface_] = [unitTests(), flows()];
+const [unit, interface_] = peersAreThere() ? [unitTests(), flows()] : [NOTHING_TESTED, NOTHING_TESTED];
 const passed = unit.passed + interface_.passed;
 const failed = unit.failed + interface_.failed;
 writeFileSync(RESULTS, JSON.stringify({ passed, failed }));

@@ -1,5 +1,5 @@
 import { spawnSync } from 'node:child_process';
-import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { STEPS } from '@tonos/core';
@@ -199,6 +199,26 @@ it.each<[string, () => string[], RegExp]>([
   expect(status).toBe(2);
   expect(stderr).toMatch(message);
   expect(readdirSync(folder)).not.toContain('never');
+});
+
+it('S23: names a file by the path that was given', () => {
+  const [first, second] = ['one', 'two'].map((name) => {
+    mkdirSync(join(folder, name), { recursive: true });
+    return written(join(name, 'take.wav'), 'no sound');
+  });
+  for (const command of [
+    ['measure', first, second],
+    ['check', '--target', 'Podcast, mono', first, second],
+    ['render', '--chain', 'Conversation', '--out', 'named', first, second],
+  ]) {
+    const { status, stderr } = tonos(...command);
+    expect(status).toBe(3);
+    const lines = stderr.trim().split('\n');
+    expect(lines.map((line) => [line.includes(first), line.includes(second)])).toEqual([
+      [true, false],
+      [false, true],
+    ]);
+  }
 });
 
 it('lists the steps with the JSON Schema of their settings', () => {

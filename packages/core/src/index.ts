@@ -74,6 +74,7 @@ export { SpectrumMeter } from './measure/spectrum.ts';
 export type { Survey } from './measure/survey.ts';
 export type { NumberMeta } from './settings/settings.ts';
 export { silenceBadSamples } from './signal/bad-samples.ts';
+export { changeLayout } from './signal/change-layout.ts';
 export { dbToGain, gainToDb, powerToDb } from './signal/decibels.ts';
 export { InvalidChainError, InvalidTargetError, SignalError, TonosError } from './signal/errors.ts';
 export { figure, hertzFigure, plainFigure, signedFigure } from './signal/figures.ts';
@@ -90,6 +91,7 @@ export {
   type Source,
   sliceBlock,
 } from './signal/signal.ts';
+export { assumedSpeakers, definedSpeakers, maskOf, type Speaker, speakersOfMask } from './signal/speakers.ts';
 export { STEPS, stepOfKind } from './steps/index.ts';
 export { knownFrom } from './steps/known.ts';
 export type { AnyStep, Findings, KnownOfRecording, Processor, StepDefinition, Study } from './steps/step.ts';

@@ -1,5 +1,6 @@
 import { basename } from 'node:path';
 import { aiff } from './aiff/read-aiff.ts';
+import { withoutId3BeforeFlac } from './bytes/behind-id3.ts';
 import { type ByteReader, openBytes } from './bytes/byte-reader.ts';
 import { flac } from './flac/read-flac.ts';
 import { type AudioFile, type InputFormat, UnreadableFileError } from './format.ts';
@@ -16,7 +17,7 @@ const HEAD_BYTES = 4096;
 export async function openAudio(path: string, name = basename(path)): Promise<AudioFile> {
   let bytes: ByteReader;
   try {
-    bytes = await openBytes(path);
+    bytes = await withoutId3BeforeFlac(await openBytes(path));
   } catch (cause) {
     throw new UnreadableFileError(
       'unreadable',

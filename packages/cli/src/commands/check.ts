@@ -9,7 +9,9 @@ import { print } from '../output/print.ts';
 /** The verdict of each file as it is. @returns the exit status */
 export async function check(files: readonly string[], options: { target: string; json?: boolean }): Promise<number> {
   const target = await loadTarget(options.target);
-  const results = await eachFile(files, async (file) => judge(target.limits, (await measureFile(file)).measurement));
+  const results = await eachFile(files, async (file) =>
+    judge(target.limits, (await measureFile(file, { name: file })).measurement),
+  );
   print(results, options.json, (result) =>
     isFailure(result) ? failureText(result) : `${result.file}: ${result.verdict}\n${limitsText(result.limits)}`,
   );

@@ -37,7 +37,7 @@ export async function deliver(files: readonly string[], options: DeliverOptions)
     throw new UsageError(`The folder ${options.out} can't be written to. Choose another with --out.`, { cause });
   });
   const results = await eachFile(files, async (file) => {
-    const { measurement } = await measureFile(file);
+    const { measurement } = await measureFile(file, { name: file });
     const { verdict, limits } = judge(target.limits, measurement);
     return { verdict, limits, after: measurement, sha256: await sha256Of(file), sizeBytes: (await stat(file)).size };
   });

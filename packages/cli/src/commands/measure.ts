@@ -6,7 +6,7 @@ import { print } from '../output/print.ts';
 
 /** Every measure of each file. @returns the exit status */
 export async function measure(files: readonly string[], { json }: { json?: boolean }): Promise<number> {
-  const results = await eachFile(files, async (file) => (await measureFile(file)).measurement);
+  const results = await eachFile(files, async (file) => (await measureFile(file, { name: file })).measurement);
   print(results, json, (result) => (isFailure(result) ? failureText(result) : measurementText(result.file, result)));
   return exitStatus(results);
 }

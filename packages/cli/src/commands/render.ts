@@ -33,11 +33,11 @@ export async function render(files: readonly string[], options: RenderOptions): 
     const results = await eachFile(files, async (file) => {
       controller.signal.throwIfAborted();
       const started = performance.now();
-      const { measurement: before } = await measureFile(file, { signal: controller.signal });
+      const { measurement: before } = await measureFile(file, { name: file, signal: controller.signal });
       const outputPath = freePath(options.out, basename(file, extname(file)), ending);
       const { after, findings, verdict, limits } = await renderFile({
         sourcePath: file,
-        name: basename(file),
+        name: file,
         // ranges that the file itself names; boxes and room tone by hand belong to the server
         byHand: { ...(await readNotes(file)), boxes: [], roomTone: NO_CHOICE },
         notes: { software: `Tonos ${VERSION}`, title: basename(file, extname(file)) },

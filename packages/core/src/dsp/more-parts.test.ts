@@ -139,10 +139,14 @@ describe('Ballistics', () => {
     rising.set(seconds, 99, step);
     falling.set(1e-9, seconds, step);
     falling.read(Float32Array.of(10));
-    rising.read(new Float32Array(1000).fill(10));
-    falling.read(new Float32Array(1000));
-    expect(rising.value).toBeCloseTo(10 * (1 - Math.exp(-1)), 1);
-    expect(falling.value).toBeCloseTo(10 * Math.exp(-1), 1);
+    const [up, down] = [new Float32Array(1000).fill(10), new Float32Array(1000)];
+    rising.read(up);
+    falling.read(down);
+    expect(up.at(-1)).toBeCloseTo(10 * (1 - Math.exp(-1)), 1);
+    expect(down.at(-1)).toBeCloseTo(10 * Math.exp(-1), 1);
+    // the largest since somebody asked
+    expect(falling.takeLargest()).toBeCloseTo(10, 3);
+    expect(falling.takeLargest()).toBeCloseTo(10 * Math.exp(-1), 1);
   });
 });
 

@@ -48,6 +48,13 @@ export function speakersOfMask(mask: number, channels: number): readonly Speaker
   return channels === 1 ? DEFINED[1] : named;
 }
 
+/** The mask of a layout whose channels lie in the order of the mask's bits; 0, which says nothing, of any other. */
+export function maskOf(speakers: readonly Speaker[]): number {
+  const bits = speakers.map((speaker) => (MASK_ORDER as readonly Speaker[]).indexOf(speaker));
+  const isInOrder = bits.every((bit, c) => bit >= 0 && (c === 0 || bit > bits[c - 1]));
+  return isInOrder ? bits.reduce((mask, bit) => mask | (1 << bit), 0) : 0;
+}
+
 const BEHIND = 1.41;
 
 /**

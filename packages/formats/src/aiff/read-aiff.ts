@@ -1,3 +1,4 @@
+import { definedSpeakers, type Speaker, speakersOfMask } from '@tonos/core';
 import { ascii, type ByteReader, viewOf } from '../bytes/byte-reader.ts';
 import { type AudioFile, checkRange, type InputFormat, UnreadableFileError } from '../format.ts';
 import { pcmFile } from '../pcm/pcm-file.ts';
@@ -59,6 +60,13 @@ const CODECS: Readonly<Record<string, (bits: number) => { codec: string; layout:
   FL64: () => ({ codec: 'float', layout: BIG_ENDIAN['float-64'] }),
 };
 
+/** Layouts that the format defines and that are what they say; four and more tracks may be anything. */
+const DEFINED_LAYOUTS: Readonly<Record<number, readonly Speaker[]>> = {
+  1: definedSpeakers(1),
+  2: definedSpeakers(2),
+  3: definedSpeakers(3),
+};
+
 async function openAiff(bytes: ByteReader, file: string): Promise<AudioFile> {
   let common: Common | undefined;
   let dataStart: number | undefined;
@@ -86,7 +94,12 @@ async function openAiff(bytes: ByteReader, file: string): Promise<AudioFile> {
   const sampleRateHz = Math.round(common.sampleRateHz);
   checkRange({ sampleRateHz, channels }, file);
   const facts = { sampleRateHz, channels, bitDepth: bits, container: 'aiff', codec };
-  return pcmFile(bytes, file, facts, { layout, dataStart, statedFrames: frames });
+  return pcmFile(bytes, file, facts, {
+    layout,
+    dataStart,
+    statedFrames: frames,
+    speakers: DEFINED_LAYOUTS[channels] ?? speakersOfMask(0, channels),
+  });
 }
 
 export const aiff: InputFormat = {

@@ -1,4 +1,4 @@
-import type { Block, CancelSignal, FileFacts, Warning } from '@tonos/core';
+import { type Block, type CancelSignal, cut, definedSpeakers, type FileFacts, type Warning } from '@tonos/core';
 import type { ByteReader } from '../bytes/byte-reader.ts';
 import { type AudioFile, UnreadableFileError } from '../format.ts';
 
@@ -25,7 +25,6 @@ export interface CompressedStream {
   start: number;
   /** What a decoder is given after the file's last byte. */
   tail?: Uint8Array;
-  readBytes: number;
   /** A decoder's package is loaded when a file needs it. */
   newDecoder(): Promise<StreamDecoder>;
   /** Which of the decoder's channels comes first, second ...; left out where they come in the order of WAVE files. */
@@ -36,6 +35,18 @@ export interface CompressedStream {
   mend?(block: Float32Array[]): void;
 }
 
+/** Reads are so long that about this many frames come of them: of silence a few bytes hold hours. */
+const FRAMES_A_READ = 131_072;
+const READ_BYTES = { first: 4096, least: 256, most: 65_536 };
+const BLOCK_FRAMES = 65_536;
+
+/** The next read by what came of the last one. */
+const nextReadBytes = (bytes: number, frames: number): number =>
+  Math.max(
+    READ_BYTES.least,
+    Math.min(READ_BYTES.most, frames ? Math.ceil((bytes * FRAMES_A_READ) / frames) : 2 * bytes, 2 * bytes),
+  );
+
 /**
  * A file whose samples come out of a decoder. Damaged files lose frames silently in decoders, so what came out is counted
  * against what the file tells; a decoder that gives more is cut at the end.
@@ -43,7 +54,7 @@ export interface CompressedStream {
 export function decodedFile(
   bytes: ByteReader,
   file: string,
-  { facts, frames, head, start, tail, readBytes, newDecoder, order, foundDamage = [], mend }: CompressedStream,
+  { facts, frames, head, start, tail, newDecoder, order, foundDamage = [], mend }: CompressedStream,
 ): AudioFile {
   const { sampleRateHz, channels } = facts;
   const damage: Warning[] = [...foundDamage];
@@ -77,16 +88,17 @@ export function decodedFile(
     };
     try {
       if (head) await decodeOrExplain(() => decoder.decode(head));
-      for (let at = start; at < bytes.size; at += readBytes) {
+      let readBytes = READ_BYTES.first;
+      for (let at = start; at < bytes.size; ) {
         signal?.throwIfAborted();
         const coded = await bytes.read(at, readBytes);
-        const block = take(await decodeOrExplain(() => decoder.decode(coded)));
-        if (block) yield block;
+        at += readBytes;
+        const decoded = await decodeOrExplain(() => decoder.decode(coded));
+        readBytes = nextReadBytes(readBytes, decoded.samplesDecoded);
+        yield* cut(take(decoded) ?? [], BLOCK_FRAMES);
       }
-      const last = tail && take(await decodeOrExplain(() => decoder.decode(tail)));
-      if (last) yield last;
-      const rest = decoder.flush && take(await decodeOrExplain(() => decoder.flush!()));
-      if (rest) yield rest;
+      if (tail) yield* cut(take(await decodeOrExplain(() => decoder.decode(tail))) ?? [], BLOCK_FRAMES);
+      if (decoder.flush) yield* cut(take(await decodeOrExplain(() => decoder.flush!())) ?? [], BLOCK_FRAMES);
     } finally {
       decoder.free();
     }
@@ -97,5 +109,6 @@ export function decodedFile(
       });
     }
   }
-  return { format: { sampleRateHz, channels }, facts, frames, damage, blocks, close: () => bytes.close() };
+  const format = { sampleRateHz, channels, speakers: definedSpeakers(channels) };
+  return { format, facts, frames, damage, blocks, close: () => bytes.close() };
 }

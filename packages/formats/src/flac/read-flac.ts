@@ -3,8 +3,6 @@ import { ascii, type ByteReader, viewOf } from '../bytes/byte-reader.ts';
 import { decodedFile } from '../compressed/decoded-file.ts';
 import { type AudioFile, checkRange, type InputFormat, UnreadableFileError } from '../format.ts';
 
-const READ_BYTES = 65536;
-
 /** STREAMINFO, RFC 9639 section 8.2. */
 function readStreamInfo(bytes: Uint8Array) {
   const view = viewOf(bytes);
@@ -75,7 +73,6 @@ async function openFlac(bytes: ByteReader, file: string): Promise<AudioFile> {
     frames: info.frames || undefined,
     start: 0,
     tail: await firstFrameHeader(bytes),
-    readBytes: READ_BYTES,
     newDecoder: async () => new (await import('@wasm-audio-decoders/flac')).FLACDecoder(),
     mend: (block) => undoScaling(block, bitDepth),
   });

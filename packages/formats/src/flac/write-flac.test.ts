@@ -72,13 +72,7 @@ it('takes less room than the samples would', async () => {
   expect((await stat(path)).size).toBeLessThan(0.6 * voice.length * 4);
 });
 
-const flac = promisify(execFile)('flac', ['--version']).then(
-  () => true,
-  () => false,
-);
-
-it('is accepted by the reference decoder, where there is one', async () => {
-  if (!(await flac)) return;
+it('is accepted by the reference decoder', async () => {
   const path = await written([voice, noise(0.1, 3, RATE)], RATE, 24);
   await expect(promisify(execFile)('flac', ['--test', '--silent', path])).resolves.toBeDefined();
 });

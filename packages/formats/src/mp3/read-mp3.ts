@@ -4,7 +4,6 @@ import { decodedFile } from '../compressed/decoded-file.ts';
 import { type AudioFile, checkRange, type InputFormat, UnreadableFileError } from '../format.ts';
 import { type Mp3Header, parseMp3Header } from './frame-header.ts';
 
-const READ_BYTES = 32768;
 const SEARCH_BYTES = 65536;
 
 /** Length of the ID3v2 tags before the music. */
@@ -63,7 +62,6 @@ async function openMp3(bytes: ByteReader, file: string): Promise<AudioFile> {
     facts,
     frames,
     start,
-    readBytes: READ_BYTES,
     newDecoder: async () => new (await import('mpg123-decoder')).MPEGDecoder({ enableGapless: true }),
   });
 }

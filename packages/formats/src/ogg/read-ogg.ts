@@ -1,12 +1,13 @@
-import type { Warning } from '@tonos/core';
+import { dbToGain, type Warning } from '@tonos/core';
 import { ascii, type ByteReader, viewOf } from '../bytes/byte-reader.ts';
 import { decodedFile, type StreamDecoder } from '../compressed/decoded-file.ts';
 import { type AudioFile, checkRange, type InputFormat, UnreadableFileError } from '../format.ts';
 import { shortPage } from './ogg-page-writer.ts';
 import { LARGEST_PAGE, lastPage, type OggPage, readPage } from './ogg-pages.ts';
 
-const READ_BYTES = 65536;
 const OPUS_RATE_HZ = 48000;
+/** The output gain is a number of 8.8 bits in dB, which decoders must apply: RFC 7845, 5.1. */
+const OUTPUT_GAIN_STEPS = 256;
 
 /** Where Vorbis and Opus put the channels of WAVE files. Vorbis I, 4.3.9; RFC 7845, 5.1.1.2. */
 const WAVE_ORDER: Readonly<Record<number, readonly number[]>> = {
@@ -23,6 +24,8 @@ interface OggCodec {
   channels: number;
   /** Frames at the start that belong to the coder and not to the sound. */
   preSkip: number;
+  /** What samples are multiplied by. */
+  gain: number;
   newDecoder(): Promise<StreamDecoder>;
 }
 
@@ -36,6 +39,7 @@ function identify(head: Uint8Array, { payload }: OggPage): OggCodec | undefined 
       sampleRateHz: OPUS_RATE_HZ,
       channels: head[payload + 9],
       preSkip: view.getUint16(payload + 10, true),
+      gain: dbToGain(view.getInt16(payload + 16, true) / OUTPUT_GAIN_STEPS),
       newDecoder: async () => new (await import('ogg-opus-decoder')).OggOpusDecoder(),
     };
   }
@@ -45,6 +49,7 @@ function identify(head: Uint8Array, { payload }: OggPage): OggCodec | undefined 
       sampleRateHz: view.getUint32(payload + 12, true),
       channels: head[payload + 11],
       preSkip: 0,
+      gain: 1,
       newDecoder: async () => new (await import('@wasm-audio-decoders/ogg-vorbis')).OggVorbisDecoder(),
     };
   }
@@ -72,6 +77,10 @@ async function withoutTags(
   return { head: Buffer.concat([identification, shortPage(NO_TAGS, first.serial, 1)]), start };
 }
 
+function amplify(block: Float32Array[], gain: number): void {
+  for (const channel of block) for (let i = 0; i < channel.length; i++) channel[i] *= gain;
+}
+
 async function openOgg(bytes: ByteReader, file: string): Promise<AudioFile> {
   const head = await bytes.read(0, 4096);
   const page = readPage(head, 0);
@@ -83,7 +92,7 @@ async function openOgg(bytes: ByteReader, file: string): Promise<AudioFile> {
       { file },
     );
   }
-  const { codec, sampleRateHz, channels, preSkip, newDecoder } = found;
+  const { codec, sampleRateHz, channels, preSkip, gain, newDecoder } = found;
   checkRange({ sampleRateHz, channels }, file);
   const end = await lastPage(bytes, page.serial);
   const frames = end === undefined ? undefined : Math.max(0, Number(end.granule) - preSkip);
@@ -98,9 +107,9 @@ async function openOgg(bytes: ByteReader, file: string): Promise<AudioFile> {
     facts,
     frames,
     ...((codec === 'opus' && (await withoutTags(bytes, page))) || { start: 0 }),
-    readBytes: READ_BYTES,
     newDecoder,
     order: WAVE_ORDER[channels],
+    mend: gain === 1 ? undefined : (block) => amplify(block, gain),
     foundDamage,
   });
 }

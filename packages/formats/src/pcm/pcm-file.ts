@@ -1,4 +1,4 @@
-import type { Block, CancelSignal, FileFacts, Warning } from '@tonos/core';
+import type { Block, CancelSignal, FileFacts, Speaker, Warning } from '@tonos/core';
 import type { ByteReader } from '../bytes/byte-reader.ts';
 import { type AudioFile, UnreadableFileError } from '../format.ts';
 import { deinterleave, type SampleLayout } from './samples.ts';
@@ -12,6 +12,7 @@ export interface PcmStretch {
   dataStart: number;
   /** Frames that the header promises; undefined: to the end of the file. */
   statedFrames: number | undefined;
+  speakers: readonly Speaker[];
 }
 
 /** Samples that lie in a file one after the other, whatever the header around them. */
@@ -19,7 +20,7 @@ export function pcmFile(
   bytes: ByteReader,
   file: string,
   facts: Omit<FileFacts, 'bitrateKbps'>,
-  { layout, dataStart, statedFrames }: PcmStretch,
+  { layout, dataStart, statedFrames, speakers }: PcmStretch,
 ): AudioFile {
   const { sampleRateHz, channels } = facts;
   const frameBytes = layout.bytes * channels;
@@ -50,7 +51,7 @@ export function pcmFile(
     }
   }
   return {
-    format: { sampleRateHz, channels },
+    format: { sampleRateHz, channels, speakers },
     facts: { ...facts, bitrateKbps: (sampleRateHz * frameBytes * 8) / 1000 },
     frames,
     damage,

@@ -1,7 +1,17 @@
 import { once } from 'node:events';
 import { createWriteStream, type WriteStream } from 'node:fs';
 import { open, rm } from 'node:fs/promises';
-import { type Block, type CancelSignal, framesOf, type SignalFormat, type Spool } from '@tonos/core';
+import { type Block, type CancelSignal, framesOf, type SignalFormat, type Spool, TonosError } from '@tonos/core';
+
+/** What was written between two passes is no longer all there. */
+export class SpoolCutError extends TonosError {
+  constructor(path: string) {
+    super(
+      'spool-cut',
+      `The sound kept between two passes was cut short from outside (${path}). Look whether the disk is full or something clears that folder, and run it again.`,
+    );
+  }
+}
 
 /** A signal on disk between passes: blocks one after the other, float32, each with its length. */
 export class DiskSpool implements Spool {
@@ -41,8 +51,11 @@ export class DiskSpool implements Spool {
         const joined = new Float32Array(frames * this.format.channels);
         const bytes = new Uint8Array(joined.buffer);
         let filled = 0;
-        while (filled < bytes.length)
-          filled += (await handle.read(bytes, filled, bytes.length - filled, at + filled)).bytesRead;
+        while (filled < bytes.length) {
+          const { bytesRead } = await handle.read(bytes, filled, bytes.length - filled, at + filled);
+          if (!bytesRead) throw new SpoolCutError(this.path);
+          filled += bytesRead;
+        }
         at += bytes.length;
         yield Array.from({ length: this.format.channels }, (_, c) => joined.subarray(c * frames, (c + 1) * frames));
       }

@@ -140,7 +140,7 @@ class Rendering {
     const findings = await runChain(applied, this.source, openChained, surroundings);
     const heard = chained!;
     const ends = asksForEnds(target) ? await fitEnds(heard, target, { signal }) : { source: heard, note: undefined };
-    this.shiftChapters(ends.note?.headSeconds ?? 0);
+    this.shiftNotes(ends.note?.headSeconds ?? 0);
     const laidOut = await this.openSpool(deliveredFormat(target, heard.format));
     const heardOut = await layOut(ends.source, laidOut, target, {
       signal,
@@ -158,14 +158,18 @@ class Rendering {
     return this.noted({ ...landed, findings: [...findings, finish] });
   }
 
-  /** Chapters keep their words where the head was cut or lengthened. */
-  private shiftChapters(seconds: number): void {
-    if (!this.notes?.chapters) return;
-    const chapters = this.notes.chapters.map((chapter) => ({
-      ...chapter,
-      startSeconds: Math.max(0, chapter.startSeconds + seconds),
-    }));
-    this.notes = { ...this.notes, chapters };
+  /** Chapters keep their words where the head was cut or lengthened, and the file says when its own first sample was. */
+  private shiftNotes(seconds: number): void {
+    const { chapters, timeReferenceSeconds } = this.notes ?? {};
+    const later = (time: number, by: number) => Math.max(0, time + by);
+    if (!this.notes) return;
+    this.notes = {
+      ...this.notes,
+      ...(chapters && {
+        chapters: chapters.map((chapter) => ({ ...chapter, startSeconds: later(chapter.startSeconds, seconds) })),
+      }),
+      ...(timeReferenceSeconds !== undefined && { timeReferenceSeconds: later(timeReferenceSeconds, -seconds) }),
+    };
   }
 
   /** A WAV carries its own loudness. */

@@ -1,3 +1,4 @@
+import { synchsafe } from '../bytes/behind-id3.ts';
 import { ascii, type ByteReader } from '../bytes/byte-reader.ts';
 import { cleanText, type FileNotes, trackNumber, withoutGaps } from './tags.ts';
 
@@ -5,8 +6,6 @@ import { cleanText, type FileNotes, trackNumber, withoutGaps } from './tags.ts';
 
 const MOST_BYTES = 1 << 20;
 
-const synchsafe = (bytes: Uint8Array, at: number) =>
-  ((bytes[at] & 127) << 21) | ((bytes[at + 1] & 127) << 14) | ((bytes[at + 2] & 127) << 7) | (bytes[at + 3] & 127);
 const plain = (bytes: Uint8Array, at: number) =>
   ((bytes[at] << 24) | (bytes[at + 1] << 16) | (bytes[at + 2] << 8) | bytes[at + 3]) >>> 0;
 

@@ -1,3 +1,4 @@
+import { withoutId3BeforeFlac } from '../bytes/behind-id3.ts';
 import { ascii, openBytes } from '../bytes/byte-reader.ts';
 import { id3Notes } from './id3-notes.ts';
 import { riffNotes } from './riff-notes.ts';
@@ -8,7 +9,7 @@ const READERS = { RIFF: riffNotes, RF64: riffNotes, BW64: riffNotes, fLaC: flacN
 
 /** What a file says of itself. Damaged notes are no reason to refuse the sound: they are left out. */
 export async function readNotes(path: string): Promise<FileNotes> {
-  const bytes = await openBytes(path);
+  const bytes = await withoutId3BeforeFlac(await openBytes(path));
   try {
     const head = ascii(await bytes.read(0, 4), 0, 4);
     return await (READERS[head as keyof typeof READERS] ?? id3Notes)(bytes);

@@ -1,3 +1,4 @@
+import { assumedSpeakers, type Speaker, speakersOfMask } from '@tonos/core';
 import { ascii, type ByteReader, viewOf } from '../bytes/byte-reader.ts';
 import { type AudioFile, checkRange, type InputFormat, UnreadableFileError } from '../format.ts';
 import { pcmFile } from '../pcm/pcm-file.ts';
@@ -12,6 +13,7 @@ interface WavHeader {
   channels: number;
   sampleRateHz: number;
   bits: number;
+  speakers: readonly Speaker[];
   dataStart: number;
   /** Data bytes by the header; undefined: to the end of the file. */
   dataBytes: number | undefined;
@@ -22,6 +24,7 @@ interface FormatChunk {
   channels: number;
   sampleRateHz: number;
   bits: number;
+  speakers: readonly Speaker[];
 }
 
 function readFormatChunk(bytes: Uint8Array, file: string): FormatChunk {
@@ -33,10 +36,13 @@ function readFormatChunk(bytes: Uint8Array, file: string): FormatChunk {
     );
   const view = viewOf(bytes);
   const tag = view.getUint16(0, true);
+  const extensible = tag === FORMAT_TAG.extensible && bytes.length >= 26;
+  const channels = view.getUint16(2, true);
   return {
     // an extensible header says its real tag in the first two bytes of the sub-format
-    tag: tag === FORMAT_TAG.extensible && bytes.length >= 26 ? view.getUint16(24, true) : tag,
-    channels: view.getUint16(2, true),
+    tag: extensible ? view.getUint16(24, true) : tag,
+    channels,
+    speakers: extensible ? speakersOfMask(view.getUint32(20, true), channels) : assumedSpeakers(channels),
     sampleRateHz: view.getUint32(4, true),
     bits: view.getUint16(14, true),
   };
@@ -54,7 +60,8 @@ async function readHeader(bytes: ByteReader, file: string): Promise<WavHeader> {
     if (id === 'data') {
       if (!format) break;
       const streamed = size === 0 || size === UNKNOWN_SIZE;
-      const dataBytes = wide && size === UNKNOWN_SIZE ? wideDataBytes : streamed ? undefined : size;
+      // a recorder that lost its power never came to write the real size
+      const dataBytes = wide && size === UNKNOWN_SIZE ? wideDataBytes || undefined : streamed ? undefined : size;
       return { ...format, dataStart: at + 8, dataBytes };
     }
     if (id === 'fmt ') format = readFormatChunk(await bytes.read(at + 8, Math.min(size, 40)), file);
@@ -71,7 +78,7 @@ async function readHeader(bytes: ByteReader, file: string): Promise<WavHeader> {
 
 async function openWav(bytes: ByteReader, file: string): Promise<AudioFile> {
   const header = await readHeader(bytes, file);
-  const { channels, sampleRateHz, bits, tag, dataStart } = header;
+  const { channels, sampleRateHz, bits, speakers, tag, dataStart } = header;
   const codec = tag === FORMAT_TAG.float ? 'float' : 'pcm';
   const layout = LITTLE_ENDIAN[`${codec}-${bits}`];
   if ((tag !== FORMAT_TAG.float && tag !== FORMAT_TAG.pcm) || !layout) {
@@ -90,7 +97,7 @@ async function openWav(bytes: ByteReader, file: string): Promise<AudioFile> {
   const statedFrames = header.dataBytes === undefined ? undefined : Math.floor(header.dataBytes / frameBytes);
   const container = { RIFF: 'wav', RF64: 'rf64', BW64: 'bw64' }[ascii(await bytes.read(0, 4), 0, 4)] ?? 'wav';
   const facts = { sampleRateHz, channels, bitDepth: bits, container, codec };
-  return pcmFile(bytes, file, facts, { layout, dataStart, statedFrames });
+  return pcmFile(bytes, file, facts, { layout, dataStart, statedFrames, speakers });
 }
 
 export const wav: InputFormat = {
