@@ -8,8 +8,8 @@ import { DETECTOR_DELAY_MS, RmsDetector } from '../compressor/level-detector.ts'
 import type { Processor } from '../step.ts';
 import type { ExpanderSettings } from './expander.ts';
 
-/** It opens this much before a word begins. */
-const LOOKAHEAD_MS = 5;
+/** It begins to open this much before a word: by then an attack of 2 ms is over from 60 dB. */
+const LOOKAHEAD_MS = 15;
 /** Once open, it closes this far under the threshold: a level that wavers about it does not make it flutter. */
 const HYSTERESIS_DB = 3;
 
@@ -75,7 +75,9 @@ export class ExpanderProcessor implements Processor<ExpanderSettings> {
       this.sinceLoud = 0;
     } else {
       this.sinceLoud++;
-      const held = this.sinceLoud * CONTROL_FRAMES < millisecondsToFrames(holdMs, this.format.sampleRateHz);
+      // what is heard ahead of time is held so much longer
+      const held =
+        this.sinceLoud * CONTROL_FRAMES < millisecondsToFrames(holdMs + LOOKAHEAD_MS, this.format.sampleRateHz);
       if (!held && levelDb < thresholdDb - HYSTERESIS_DB) this.open = false;
     }
     return this.open;

@@ -1,0 +1,160 @@
+import { hann, RealFft } from '@tonos/kernels';
+import { HalfBandDecimator } from '../../dsp/half-band.ts';
+
+/**
+ * One channel's mains lines in frames of 0.4 s under a Hann window, one every 0.1 s, at about 6 kHz: for every multiple of 50 and of
+ * 60 Hz the complex value at just that frequency, turned back to the start of the recording, and the mean power beside it.
+ */
+export const MAINS_HZ = [50, 60] as const;
+export const HARMONICS = 24;
+export const FRAME_SECONDS = 0.4;
+export const HOPS_PER_SECOND = 10;
+/** Equivalent noise bandwidth of the window in Hz. */
+export const WINDOW_BANDWIDTH_HZ = 1.5 / FRAME_SECONDS;
+/** Enough for the highest multiple, and for the decimator to be flat there. */
+const LEAST_RATE_HZ = 5400;
+/** Where the floor beside a line is read, in multiples of the mains. */
+const BESIDE = [-0.5, -0.4, -0.35, 0.35, 0.4, 0.5];
+/** Multiples between which the voice is heard: its own lines seldom lie just there. */
+const VOICE_FROM = 2;
+
+/** What one frame holds of one mains: `HARMONICS` values each. */
+export interface LineFrame {
+  re: Float32Array;
+  im: Float32Array;
+  /** Mean power beside each line. */
+  beside: Float32Array;
+  /** Mean log power (natural) between the lines: how loud the voice is. */
+  voice: number;
+}
+
+interface Table {
+  cos: Float32Array;
+  sin: Float32Array;
+}
+
+/** Where lines are read at a rate; shared by all channels. */
+export class LineTables {
+  readonly rate: number;
+  readonly halvings: number;
+  readonly frame: number;
+  readonly hop: number;
+  readonly window: Float64Array;
+  readonly fft: RealFft;
+  readonly tables: Table[][];
+
+  constructor(sampleRateHz: number) {
+    this.halvings = Math.max(0, Math.floor(Math.log2(sampleRateHz / LEAST_RATE_HZ)));
+    this.rate = sampleRateHz / 2 ** this.halvings;
+    this.frame = Math.round(FRAME_SECONDS * this.rate);
+    this.hop = Math.round(this.rate / HOPS_PER_SECOND);
+    this.window = hann(this.frame);
+    this.fft = new RealFft(2 ** Math.ceil(Math.log2(this.frame)));
+    this.tables = MAINS_HZ.map((mains) =>
+      Array.from({ length: HARMONICS }, (_, i) => {
+        const turn = (2 * Math.PI * (i + 1) * mains) / this.rate;
+        return {
+          cos: Float32Array.from(this.window, (w, k) => w * Math.cos(turn * k)),
+          sin: Float32Array.from(this.window, (w, k) => -w * Math.sin(turn * k)),
+        };
+      }),
+    );
+  }
+}
+
+export class MainsLines {
+  private readonly decimators: HalfBandDecimator[];
+  private readonly scratch: [Float32Array, Float32Array];
+  private readonly held: Float32Array;
+  private readonly padded: Float32Array;
+  private readonly power: Float32Array;
+  private readonly re: Float32Array;
+  private readonly im: Float32Array;
+  private filled = 0;
+  /** Frames so far, whether read or not. */
+  index = 0;
+
+  constructor(private readonly tables: LineTables) {
+    this.decimators = Array.from({ length: tables.halvings }, () => new HalfBandDecimator());
+    this.scratch = [new Float32Array(4096), new Float32Array(4096)];
+    this.held = new Float32Array(tables.frame);
+    const { size, bins } = tables.fft;
+    this.padded = new Float32Array(size);
+    this.power = new Float32Array(bins);
+    this.re = new Float32Array(bins);
+    this.im = new Float32Array(bins);
+  }
+
+  /** Calls `ended` at the end of every frame; `read` then gives what it holds. */
+  push(channel: Float32Array, ended: (index: number) => void): void {
+    const { hop, frame } = this.tables;
+    for (let at = 0; at < channel.length; at += 4096) {
+      let from: Float32Array = channel.subarray(at, at + 4096);
+      this.decimators.forEach((decimator, stage) => {
+        const out = this.scratch[stage % 2];
+        from = out.subarray(0, decimator.push(from, out));
+      });
+      for (let start = 0; start < from.length; ) {
+        const count = Math.min(hop - this.filled, from.length - start);
+        this.held.set(from.subarray(start, start + count), frame - hop + this.filled);
+        this.filled += count;
+        start += count;
+        if (this.filled < hop) continue;
+        this.filled = 0;
+        ended(this.index++);
+        this.held.copyWithin(0, hop);
+      }
+    }
+  }
+
+  /** Mean square of the frame. */
+  get energy(): number {
+    let sum = 0;
+    for (let i = 0; i < this.held.length; i++) sum += this.held[i] * this.held[i];
+    return sum / this.held.length;
+  }
+
+  /** The frame that ends now. @param mains which of `MAINS_HZ` */
+  read(mains: number): LineFrame {
+    const { rate, hop, frame, tables } = this.tables;
+    const frameOf: LineFrame = {
+      re: new Float32Array(HARMONICS),
+      im: new Float32Array(HARMONICS),
+      beside: new Float32Array(HARMONICS),
+      voice: 0,
+    };
+    const hz = MAINS_HZ[mains];
+    const startSeconds = ((this.index + 1) * hop - frame) / rate;
+    for (let i = 0; i < HARMONICS; i++) {
+      const { cos, sin } = tables[mains][i];
+      let [re, im] = [0, 0];
+      for (let k = 0; k < frame; k++) {
+        re += this.held[k] * cos[k];
+        im += this.held[k] * sin[k];
+      }
+      const turn = -2 * Math.PI * (((i + 1) * hz * startSeconds) % 1);
+      const [c, s] = [Math.cos(turn), Math.sin(turn)];
+      frameOf.re[i] = re * c - im * s;
+      frameOf.im[i] = re * s + im * c;
+    }
+    this.readBeside(hz, frameOf);
+    return frameOf;
+  }
+
+  private readBeside(hz: number, into: LineFrame): void {
+    const { rate, frame, window, fft } = this.tables;
+    const { padded, re, im, power } = this;
+    for (let k = 0; k < frame; k++) padded[k] = this.held[k] * window[k];
+    fft.forward(padded, re, im);
+    for (let k = 0; k < power.length; k++) power[k] = re[k] * re[k] + im[k] * im[k];
+    const at = (multiple: number) => power[Math.round((multiple * hz * fft.size) / rate)] ?? 0;
+    let logs = 0;
+    for (let i = 0; i < HARMONICS; i++) {
+      let sum = 0;
+      for (const offset of BESIDE) sum += at(i + 1 + offset);
+      into.beside[i] = sum / BESIDE.length;
+      if (i + 1 >= VOICE_FROM) logs += Math.log(at(i + 1.4) + at(i + 1.5) + at(i + 1.6) + 1e-20);
+    }
+    into.voice = logs / (HARMONICS - VOICE_FROM + 1);
+  }
+}
