@@ -1,5 +1,5 @@
 import { processBlock } from '@tonos/core/testing';
-import { add, booth, CORPUS_VOICES, clean, narrated } from './index.ts';
+import { add, booth, CORPUS_VOICES, clean, narrated, placed } from './index.ts';
 
 /** Repairs on speech with faults planted at known places. */
 
@@ -50,22 +50,68 @@ describe('S19: hum under a voice', () => {
     ['slt', 0],
     ['rms', 0.1],
     ['awb', 0.1],
-  ] as const)('%s: all ten lines fall by 25 dB or more while it drifts by %d Hz, and the voice stays', async (voice, drift) => {
-    const { samples } = await narrated(RATE, { sentences: 12, voice });
-    const dry = add(samples, booth(samples.length, RATE, -68, 3));
-    const { lines, sum } = wanderingHum(dry.length, drift);
-    const { output, findings } = await through('hum-removal', add(dry.slice(), sum));
-    expect(findings.lines as unknown[]).toHaveLength(10);
-    const left = difference(output, dry);
-    for (const line of lines) expect(20 * Math.log10(Math.abs(strength(left, line)) + 1e-9)).toBeLessThan(-25);
-    // the voice itself is what it was: what is left beside it is what is left of the hum
-    expect(db(energy(left, RATE, left.length - RATE)) - db(energy(sum, RATE, left.length - RATE))).toBeLessThan(-20);
-  });
+  ] as const)(
+    '%s: all ten lines fall by 25 dB or more while it drifts by %d Hz, and the voice stays',
+    async (voice, drift) => {
+      const { samples } = await narrated(RATE, { sentences: 12, voice });
+      const dry = add(samples, booth(samples.length, RATE, -68, 3));
+      const { lines, sum } = wanderingHum(dry.length, drift);
+      const { output, findings } = await through('hum-removal', add(dry.slice(), sum));
+      expect(findings.lines as unknown[]).toHaveLength(10);
+      const left = difference(output, dry);
+      for (const line of lines) expect(20 * Math.log10(Math.abs(strength(left, line)) + 1e-9)).toBeLessThan(-25);
+      // the voice itself is what it was: what is left beside it is what is left of the hum
+      expect(db(energy(left, RATE, left.length - RATE)) - db(energy(sum, RATE, left.length - RATE))).toBeLessThan(-20);
+    },
+  );
 
   it.each(CORPUS_VOICES)('changes nothing of a clean voice: %s', async (voice) => {
     const dry = await clean(RATE, { voice, sentences: 6 });
     const { output, findings } = await through('hum-removal', dry);
     expect(findings.note).toMatch(/No hum/);
     expect(output.every((x, i) => x === dry[i])).toBe(true);
+  });
+});
+
+describe('S20: mouth clicks', () => {
+  /** A smack: a burst that rings at one frequency and decays, `ms` long. */
+  const smack = (ms: number, hz: number, level: number): Float32Array =>
+    Float32Array.from({ length: Math.round((ms * RATE) / 1000) }, (_, i) => {
+      const t = i / RATE;
+      return level * Math.exp((-6.9 * t) / (ms / 1000)) * Math.sin(2 * Math.PI * hz * t + 0.3) * Math.min(1, i / 10);
+    });
+
+  it.each(CORPUS_VOICES)('fall by 15 dB or more in every pause: %s', async (voice) => {
+    const { samples, spans } = await narrated(RATE, { sentences: 7, voice, pauseSeconds: 0.8 });
+    const dry = add(samples, booth(samples.length, RATE, -68, 9));
+    const spoiled = dry.slice();
+    const places = spans.slice(0, -1).map(({ endSeconds }, k) => {
+      const at = Math.round((endSeconds + 0.42) * RATE);
+      placed(spoiled, smack([3, 5, 8, 12, 6, 4][k], [1600, 2500, 4000, 5800, 3000, 2000][k], 0.03 + 0.01 * k), at);
+      return at;
+    });
+    const { output } = await through('declick', spoiled);
+    for (const at of places) {
+      const [from, to] = [at, at + Math.round(0.012 * RATE)];
+      const room = energy(dry, from, to);
+      const over = (signal: Float32Array) => db(Math.max(0.2 * room, energy(signal, from, to) - room));
+      expect(over(spoiled) - over(output)).toBeGreaterThan(15);
+    }
+  });
+
+  it.each(CORPUS_VOICES)('no consonant of a clean voice is harmed: %s', async (voice) => {
+    for (const floorDb of [-60, -75]) {
+      const dry = await clean(RATE, { voice, sentences: 6, floorDb });
+      const { output } = await through('declick', dry);
+      expect(db(energy(difference(output, dry), 0, dry.length)) - db(energy(dry, 0, dry.length))).toBeLessThan(-50);
+    }
+  });
+
+  it('leaves what it is not asked for', async () => {
+    const dry = await clean(RATE, { sentences: 3 });
+    const spoiled = placed(dry.slice(), smack(8, 3000, 0.05), Math.round(0.4 * RATE));
+    const { output } = await through('declick', spoiled, { clicks: 'digital' });
+    const part = (samples: Float32Array) => energy(samples, Math.round(0.4 * RATE), Math.round(0.41 * RATE));
+    expect(db(part(output)) - db(part(spoiled))).toBeGreaterThan(-3);
   });
 });

@@ -6,7 +6,7 @@ import { HalfBandDecimator } from '../../dsp/half-band.ts';
  * 60 Hz the complex value at just that frequency, turned back to the start of the recording, and the mean power beside it.
  */
 export const MAINS_HZ = [50, 60] as const;
-export const HARMONICS = 24;
+export const HARMONICS = 40;
 export const FRAME_SECONDS = 0.4;
 export const HOPS_PER_SECOND = 10;
 /** Equivalent noise bandwidth of the window in Hz. */

@@ -1,9 +1,11 @@
 import { interpolate, predictionErrors, predictor } from '../../dsp/autoregression.ts';
+import { DelayLine } from '../../dsp/delay-line.ts';
 import { StretchRepair } from '../../dsp/stretch-repair.ts';
 import { type Block, millisecondsToFrames, type SignalFormat } from '../../signal/signal.ts';
 import type { Processor } from '../step.ts';
 import type { DeclickSettings } from './declick.ts';
 import { type ClickLimits, findClicks } from './find-clicks.ts';
+import { MouthRepair } from './mouth-repair.ts';
 
 const STRETCH_MS = 20;
 /** What a click is judged by, on either side: three periods of the lowest voices. */
@@ -26,13 +28,16 @@ const limitsFor = ({ sensitivity }: DeclickSettings, rate: number): ClickLimits 
 export class DeclickProcessor implements Processor<DeclickSettings> {
   readonly latencyFrames: number;
   private readonly channels: StretchRepair[];
+  private readonly mouth: MouthRepair[];
+  private readonly wait: DelayLine;
+  private readonly waitMouth: DelayLine;
   private readonly order: number;
   private limits: ClickLimits;
   /** So far. */
   private found = 0;
 
   constructor(
-    settings: DeclickSettings,
+    private settings: DeclickSettings,
     private readonly format: SignalFormat,
   ) {
     const rate = format.sampleRateHz;
@@ -43,21 +48,29 @@ export class DeclickProcessor implements Processor<DeclickSettings> {
       { length: format.channels },
       () => new StretchRepair(stretch, reach, (seen, from, to) => this.repair(seen, from, to)),
     );
-    this.latencyFrames = this.channels[0].latencyFrames;
+    this.mouth = Array.from({ length: format.channels }, () => new MouthRepair(rate));
+    // one latency for all settings: what is not wanted waits as long
+    this.wait = new DelayLine(format.channels, this.channels[0].latencyFrames);
+    this.waitMouth = new DelayLine(format.channels, this.mouth[0].latencyFrames);
+    this.latencyFrames = this.wait.frames + this.waitMouth.frames;
   }
 
   takeTrace() {
-    return { clicks: this.found };
+    return { clicks: this.found + this.mouth.reduce((sum, { found }) => sum + found, 0) };
   }
 
+  /** Other kinds of clicks take effect at the next start; sensitivity at once. */
   update(settings: DeclickSettings): void {
+    this.settings = { ...settings, clicks: this.settings.clicks };
     this.limits = limitsFor(settings, this.format.sampleRateHz);
   }
 
   process(block: Block): void {
-    block.forEach((channel, c) => {
-      this.channels[c].process(channel);
-    });
+    const { clicks, sensitivity } = this.settings;
+    if (clicks === 'mouth') this.wait.process(block);
+    else block.forEach((channel, c) => this.channels[c].process(channel));
+    if (clicks === 'digital') this.waitMouth.process(block);
+    else block.forEach((channel, c) => this.mouth[c].process(channel, sensitivity));
   }
 
   private repair(seen: Float64Array, from: number, to: number): undefined {

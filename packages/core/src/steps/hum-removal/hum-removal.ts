@@ -15,7 +15,7 @@ const settings = z.strictObject({
   )('Harmonics', {
     min: 1,
     max: 40,
-    default: 24,
+    default: 12,
     description: 'How many multiples of the mains frequency are looked for; only those that are there are taken.',
   }),
   depthDb: decibels('Depth', {
@@ -32,7 +32,8 @@ export const humRemoval = defineStep<HumRemovalSettings, HumFindings>({
   kind: 'hum-removal',
   title: 'Hum removal',
   group: 'repair',
-  summary: 'Takes mains hum and its harmonics out, each line by its own opposite: the voice beside them is not touched.',
+  summary:
+    'Takes mains hum and its harmonics out, each line by its own opposite: the voice beside them is not touched.',
   words: ['hum', 'mains', 'buzz', '50 hz', '60 hz', 'ground loop', 'electric'],
   settings,
   describe: ({ mainsHz, harmonics, depthDb }) =>

@@ -45,7 +45,8 @@ export class HumProcessor implements Processor<HumRemovalSettings> {
         const before = this.shares[l];
         const after = before + Math.max(-this.most, Math.min(this.most, this.wanted(harmonic) - before));
         if (before || after)
-          for (let c = 0; c < block.length; c++) this.take(block[c], start, end, first, grid, l, harmonic, c, before, after);
+          for (let c = 0; c < block.length; c++)
+            this.take(block[c], start, end, first, grid, l, harmonic, c, before, after);
         if (first + end === grid + CHUNK) this.shares[l] = after;
       });
       start = end;
