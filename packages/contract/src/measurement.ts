@@ -1,10 +1,28 @@
 import type { Measurement, Warning } from '@tonos/core';
-import { LIMITABLE_MEASURES, type LimitableMeasure } from '@tonos/core';
+import { COMPLAINTS, type ComplaintCode, LIMITABLE_MEASURES, type LimitableMeasure, SEVERITIES } from '@tonos/core';
 import * as z from 'zod';
 
 const level = z.number().nullable();
 
 const warning = z.object({ code: z.string(), message: z.string() }) as unknown as z.ZodType<Warning>;
+
+const complaint = z.object({
+  code: z.enum(Object.keys(COMPLAINTS) as [ComplaintCode, ...ComplaintCode[]]),
+  severity: z.enum(SEVERITIES),
+  amount: z.number(),
+  unit: z.string(),
+  confidence: z.number(),
+  places: z.array(
+    z.object({
+      startSeconds: z.number(),
+      endSeconds: z.number(),
+      lowHz: z.number().optional(),
+      highHz: z.number().optional(),
+    }),
+  ),
+  morePlaces: z.number().optional(),
+  remedy: z.object({ kind: z.string(), settings: z.record(z.string(), z.union([z.string(), z.number()])) }).nullable(),
+});
 
 /** Every measure of a file, by the keys that the command and the API share. */
 export const measurement: z.ZodType<Measurement> = z.object({
@@ -36,6 +54,8 @@ export const measurement: z.ZodType<Measurement> = z.object({
     z.object({ startSeconds: z.number(), endSeconds: z.number(), rmsDbfs: z.number(), confidence: z.number() }),
   ),
   warnings: z.array(warning),
+  // recordings that an earlier version measured have none yet
+  complaints: z.array(complaint).default([]),
 });
 
 /** Columns of smallest and largest sample, full scale 1: a picture of the whole file. */

@@ -40,6 +40,14 @@ export { SHIPPED_PRESETS } from './chain/shipped-presets.ts';
 export { RunningSteps } from './chain/step-runner.ts';
 export { InLine } from './dsp/in-line.ts';
 export { Resampler } from './dsp/resampler.ts';
+export {
+  COMPLAINTS,
+  type Complaint,
+  type ComplaintCode,
+  type ComplaintPlace,
+  SEVERITIES,
+  type Severity,
+} from './measure/complaints/complaint.ts';
 export { LiveMeter, type MeterReading } from './measure/live-meter.ts';
 export {
   differenceUnit,

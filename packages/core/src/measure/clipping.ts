@@ -38,6 +38,11 @@ export class ClippingMeter {
     return this.detectors.reduce((sum, detector) => sum + detector.conclude().count, 0);
   }
 
+  /** Samples in clipped runs, over all channels. */
+  samples(): number {
+    return this.detectors.reduce((sum, detector) => sum + detector.conclude().samples, 0);
+  }
+
   /** The frames at which clipped runs end, of the first ten thousand a channel, in no order. */
   places(): number[] {
     return this.detectors.flatMap((detector) => detector.conclude().places);
@@ -57,6 +62,9 @@ class ChannelClipping {
   private highest = 0;
   private frame = 0;
   private fullScaleRuns = 0;
+  private fullScaleSamples = 0;
+  /** Samples of runs below full scale, by level as `tops`. */
+  private readonly lengths = new Map<number, number>();
   /** Runs below full scale by level, in steps of FLAT. */
   private readonly tops = new Map<number, number>();
   /** Where runs end, and at what level; undefined at full scale. */
@@ -119,12 +127,18 @@ class ChannelClipping {
     }
   }
 
-  conclude(): { count: number; places: number[] } {
+  conclude(): { count: number; samples: number; places: number[] } {
     if (this.run >= LEAST_RUN) this.endRun(0, this.frame);
     this.run = 0;
     let recurring = 0;
-    for (const [step, count] of this.tops) if (this.isCeiling(step)) recurring += count;
+    let samples = this.fullScaleSamples;
+    for (const [step, count] of this.tops) {
+      if (!this.isCeiling(step)) continue;
+      recurring += count;
+      samples += this.lengths.get(step) ?? 0;
+    }
     return {
+      samples,
       count: this.fullScaleRuns + recurring,
       places: this.ends
         .filter(({ step }) => step === undefined || this.isCeiling(step))
@@ -147,6 +161,7 @@ class ChannelClipping {
     if (size < LEAST_LEVEL) return;
     if (size >= FULL_SCALE - FLAT) {
       this.fullScaleRuns++;
+      this.fullScaleSamples += this.run;
       this.note(frame, undefined);
       return;
     }
@@ -156,6 +171,7 @@ class ChannelClipping {
     if (!cornerBefore || !cornerAfter) return;
     const step = Math.round(level / FLAT);
     this.tops.set(step, (this.tops.get(step) ?? 0) + 1);
+    this.lengths.set(step, (this.lengths.get(step) ?? 0) + this.run);
     this.note(frame, step);
   }
 

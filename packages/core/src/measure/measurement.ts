@@ -1,4 +1,5 @@
 import type { RoomTone } from './activity/room-tone.ts';
+import type { Complaint } from './complaints/complaint.ts';
 
 /** What a file is, apart from its sound. */
 export interface FileFacts {
@@ -52,6 +53,8 @@ export interface SoundFigures {
   channelBalanceDb: number | null;
   roomTone: RoomTone[];
   warnings: Warning[];
+  /** What is wrong with the sound, worst first. */
+  complaints: Complaint[];
 }
 
 export type Measurement = FileFacts & SoundFigures;

@@ -4,6 +4,8 @@ import { gainToDb, levelOrNull, powerToDb } from '../signal/decibels.ts';
 import type { Block, CancelSignal, SignalFormat, Source } from '../signal/signal.ts';
 import { type ActivityFigures, ActivityMeter } from './activity/activity.ts';
 import { ClippingMeter } from './clipping.ts';
+import { ComplaintMeter } from './complaints/complaint-meter.ts';
+import { judgeComplaints } from './complaints/judge-complaints.ts';
 import { LevelMeter } from './levels.ts';
 import { LoudnessMeter } from './loudness.ts';
 import type { SoundFigures } from './measurement.ts';
@@ -23,6 +25,7 @@ export class Meter {
   private readonly floor: NoiseFloorMeter;
   private readonly clipping: ClippingMeter;
   private readonly activity: ActivityMeter;
+  private readonly complaints: ComplaintMeter;
   private readonly overview = new OverviewMeter();
   private readonly pyramid: PyramidMeter | undefined;
   private readonly spectrum: SpectrumMeter | undefined;
@@ -43,6 +46,7 @@ export class Meter {
     this.floor = new NoiseFloorMeter(format);
     this.clipping = new ClippingMeter(format.channels);
     this.activity = new ActivityMeter(format);
+    this.complaints = new ComplaintMeter(format);
   }
 
   /** Samples that are no numbers are replaced by silence in the block itself. */
@@ -54,6 +58,7 @@ export class Meter {
     this.floor.hear(block);
     this.clipping.hear(block);
     this.activity.hear(block);
+    this.complaints.hear(block);
     this.overview.hear(block);
     this.pyramid?.hear(block);
     this.spectrum?.hear(block);
@@ -89,6 +94,16 @@ export class Meter {
     };
     const { channelMeanSquares } = levels;
     const { sampleRateHz } = this.format;
+    const { clipping } = this;
+    const clippedRuns = figures.clippedRuns;
+    const complaints = judgeComplaints({
+      figures,
+      activity,
+      heard: this.complaints.conclude(),
+      channelMeanSquares,
+      clippedSamples: clippedRuns ? clipping.samples() : 0,
+      clippedSeconds: clippedRuns ? clipping.places().map((frame) => frame / sampleRateHz) : [],
+    });
     const evidence = { figures, activity, channelMeanSquares, sampleRateHz, badSamples: this.badSamples };
     const survey = this.pyramid && {
       ...this.format,
@@ -99,7 +114,11 @@ export class Meter {
       peakMarks: this.peakMarks!.conclude(this.clipping.places()),
       speech: activity.speech,
     };
-    return { figures: { ...figures, warnings: judgeWarnings(evidence) }, overview: this.overview.conclude(), survey };
+    return {
+      figures: { ...figures, warnings: judgeWarnings(evidence), complaints },
+      overview: this.overview.conclude(),
+      survey,
+    };
   }
 }
 

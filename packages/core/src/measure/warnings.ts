@@ -5,7 +5,7 @@ import type { SoundFigures, Warning } from './measurement.ts';
 
 /** What a warning needs besides the figures. */
 export interface Evidence {
-  figures: Omit<SoundFigures, 'warnings'>;
+  figures: Omit<SoundFigures, 'warnings' | 'complaints'>;
   activity: ActivityFigures;
   channelMeanSquares: readonly number[];
   sampleRateHz: number;
@@ -76,7 +76,7 @@ const RULES: readonly ((evidence: Evidence) => Warning | undefined)[] = [
         };
   },
   ({ activity }) => {
-    const levels = [...activity.speechLevelsDb].sort((a, b) => a - b);
+    const levels = activity.speechLevels.map(({ levelDb }) => levelDb).sort((a, b) => a - b);
     if (levels.length < 8) return undefined;
     const at = (share: number) => levels[Math.round((levels.length - 1) * share)];
     const spread = at(0.9) - at(0.1);

@@ -14,10 +14,13 @@ import {
   STEP_DB,
   VOICE_BANDS,
 } from './activity-frames.ts';
+import { decaySeconds } from './decay.ts';
 import { findSpeech } from './find-speech.ts';
 import { OffsetMeter } from './offset.ts';
+import { roomChange } from './room-change.ts';
 import { roomFloor } from './room-floor.ts';
 import { findRoomTone, type RoomTone } from './room-tone.ts';
+import { sibilance } from './sibilance.ts';
 
 /**
  * Where somebody speaks and where only the room sounds: gathers band levels every 20 ms and, when all is heard, tells the room's floor
@@ -29,14 +32,28 @@ const ENOUGH_HZ = 22000;
 /** Of a low rate's half the topmost tenth is left out: resamplers fade it. */
 const USABLE = 0.45;
 
+export interface SpeechLevel {
+  startSeconds: number;
+  endSeconds: number;
+  levelDb: number;
+}
+
 export interface ActivityFigures {
   speech: { startSeconds: number; endSeconds: number }[];
   roomTone: RoomTone[];
   /** Mean spectrum of the speech, in dB a band, or undefined where there is none. */
   speechBandsDb: number[] | undefined;
   bandEdgesHz: readonly number[];
-  /** Level of speech per second of it, in dBFS, for judging how even it is. */
-  speechLevelsDb: number[];
+  /** Level of speech per second of it, in dBFS, for judging how even it is, and where. */
+  speechLevels: SpeechLevel[];
+  /** Mean power of 5 to 10 kHz in s sounds over 1 to 4 kHz in vowels, in dB; undefined where that can't be told. */
+  sibilanceDb: number | undefined;
+  /** Where s sounds lie that are sharper than the rest. */
+  sharpest: { startSeconds: number; endSeconds: number }[];
+  /** Reverberation time by how speech dies away at its ends, in seconds; undefined where too few ends are clear. */
+  decaySeconds: number | undefined;
+  /** Where the room changed, between one tone and the next: when and by how much. */
+  roomChange: { seconds: number; byDb: number } | undefined;
   /** Constant offset by channel, 1 = full scale. */
   offsets: number[];
 }
@@ -85,15 +102,19 @@ export class ActivityMeter {
   conclude(): ActivityFigures {
     const { frames } = this;
     const speech = findSpeech(frames, roomFloor(frames));
+    const roomTone = findRoomTone(frames, speech);
     return {
       speech: speech.map(({ start, end }) => ({
         startSeconds: start / FRAMES_PER_SECOND,
         endSeconds: end / FRAMES_PER_SECOND,
       })),
-      roomTone: findRoomTone(frames, speech),
+      roomTone,
       speechBandsDb: meanBands(frames, speech),
       bandEdgesHz: BAND_EDGES_HZ,
-      speechLevelsDb: speechLevels(frames, speech),
+      speechLevels: speechLevels(frames, speech),
+      ...sibilance(frames, speech),
+      decaySeconds: decaySeconds(frames, speech),
+      roomChange: roomChange(frames, roomTone),
       offsets: this.offsets.map((meter) => meter.conclude()),
     };
   }
@@ -175,15 +196,21 @@ function meanBands({ bands, voiceBands }: ActivityFrames, speech: readonly Run[]
   return Array.from(sums.subarray(0, voiceBands), (sum) => powerToDb(sum / frames));
 }
 
-function speechLevels(frames: ActivityFrames, speech: readonly Run[]): number[] {
-  const levels: number[] = [];
+function speechLevels(frames: ActivityFrames, speech: readonly Run[]): SpeechLevel[] {
+  const levels: SpeechLevel[] = [];
   let energy = 0;
   let count = 0;
+  let from = 0;
   for (const { start, end } of speech) {
     for (let i = start; i < end; i++) {
+      if (count === 0) from = i;
       energy += frames.power(i);
       if (++count < FRAMES_PER_SECOND) continue;
-      levels.push(powerToDb(energy / count));
+      levels.push({
+        startSeconds: from / FRAMES_PER_SECOND,
+        endSeconds: (i + 1) / FRAMES_PER_SECOND,
+        levelDb: powerToDb(energy / count),
+      });
       energy = 0;
       count = 0;
     }

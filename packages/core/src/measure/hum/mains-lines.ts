@@ -17,6 +17,11 @@ const LEAST_RATE_HZ = 5400;
 const BESIDE = [-0.5, -0.4, -0.35, 0.35, 0.4, 0.5];
 /** Multiples between which the voice is heard: its own lines seldom lie just there. */
 const VOICE_FROM = 2;
+/** Rumble lies between these. */
+const [LEAST_LOW_HZ, LOW_HZ] = [8, 70];
+/** Multiples that a spectrum alone is asked for, and 6 dB. */
+const LOOKED_AT = 16;
+const STANDS = 4;
 
 /** What one frame holds of one mains: `HARMONICS` values each. */
 export interface LineFrame {
@@ -73,6 +78,7 @@ export class MainsLines {
   private filled = 0;
   /** Frames so far, whether read or not. */
   index = 0;
+  private transformed = -1;
 
   constructor(private readonly tables: LineTables) {
     this.decimators = Array.from({ length: tables.halvings }, () => new HalfBandDecimator());
@@ -86,7 +92,7 @@ export class MainsLines {
   }
 
   /** Calls `ended` at the end of every frame; `read` then gives what it holds. */
-  push(channel: Float32Array, ended: (index: number) => void): void {
+  push(channel: Float32Array, ended: (index: number) => void, slow?: (samples: Float32Array) => void): void {
     const { hop, frame } = this.tables;
     for (let at = 0; at < channel.length; at += 4096) {
       let from: Float32Array = channel.subarray(at, at + 4096);
@@ -94,6 +100,7 @@ export class MainsLines {
         const out = this.scratch[stage % 2];
         from = out.subarray(0, decimator.push(from, out));
       });
+      slow?.(from);
       for (let start = 0; start < from.length; ) {
         const count = Math.min(hop - this.filled, from.length - start);
         this.held.set(from.subarray(start, start + count), frame - hop + this.filled);
@@ -101,10 +108,37 @@ export class MainsLines {
         start += count;
         if (this.filled < hop) continue;
         this.filled = 0;
-        ended(this.index++);
+        ended(this.index);
+        this.index++;
         this.held.copyWithin(0, hop);
       }
     }
+  }
+
+  /** Mean square of what lies under 70 Hz in the frame. */
+  lowPower(): number {
+    const { rate, frame, window, fft } = this.tables;
+    this.transform();
+    let sum = 0;
+    const top = Math.round((LOW_HZ * fft.size) / rate);
+    for (let k = Math.max(1, Math.round((LEAST_LOW_HZ * fft.size) / rate)); k <= top; k++) sum += this.power[k];
+    const windowPower = window.reduce((total, w) => total + w * w, 0);
+    return frame > 0 ? (2 * sum) / (fft.size * windowPower) : 0;
+  }
+
+  /** Whether two multiples stand out of what lies beside them, by a spectrum alone. */
+  standsOut(mains: number): boolean {
+    const { rate, fft } = this.tables;
+    this.transform();
+    let [lines, strong] = [0, 0];
+    for (let n = 1; n <= LOOKED_AT; n++) {
+      const at = (multiple: number) => Math.round((multiple * MAINS_HZ[mains] * fft.size) / rate);
+      const own = Math.max(this.power[at(n) - 1], this.power[at(n)], this.power[at(n) + 1]);
+      const beside = BESIDE.reduce((sum, offset) => sum + (this.power[at(n + offset)] ?? 0), 0) / BESIDE.length;
+      if (own > STANDS * beside) lines++;
+      if (own > STANDS ** 2 * beside) strong++;
+    }
+    return lines > 1 || strong > 0;
   }
 
   /** Mean square of the frame. */
@@ -141,12 +175,21 @@ export class MainsLines {
     return frameOf;
   }
 
-  private readBeside(hz: number, into: LineFrame): void {
-    const { rate, frame, window, fft } = this.tables;
+  /** The frame's spectrum, once. */
+  private transform(): void {
+    if (this.transformed === this.index) return;
+    this.transformed = this.index;
+    const { frame, window, fft } = this.tables;
     const { padded, re, im, power } = this;
     for (let k = 0; k < frame; k++) padded[k] = this.held[k] * window[k];
     fft.forward(padded, re, im);
     for (let k = 0; k < power.length; k++) power[k] = re[k] * re[k] + im[k] * im[k];
+  }
+
+  private readBeside(hz: number, into: LineFrame): void {
+    const { rate, fft } = this.tables;
+    const { power } = this;
+    this.transform();
     const at = (multiple: number) => power[Math.round((multiple * hz * fft.size) / rate)] ?? 0;
     let logs = 0;
     for (let i = 0; i < HARMONICS; i++) {

@@ -1,10 +1,10 @@
 import { interpolate, predictionErrors, predictor } from '../../dsp/autoregression.ts';
 import { DelayLine } from '../../dsp/delay-line.ts';
 import { StretchRepair } from '../../dsp/stretch-repair.ts';
+import { type ClickLimits, findClicks } from '../../measure/clicks/find-clicks.ts';
 import { type Block, millisecondsToFrames, type SignalFormat } from '../../signal/signal.ts';
 import type { Processor } from '../step.ts';
 import type { DeclickSettings } from './declick.ts';
-import { type ClickLimits, findClicks } from './find-clicks.ts';
 import { MouthRepair } from './mouth-repair.ts';
 
 const STRETCH_MS = 20;

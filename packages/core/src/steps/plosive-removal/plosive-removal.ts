@@ -1,9 +1,9 @@
 import * as z from 'zod';
+import { ThumpMeter } from '../../measure/complaints/thump-meter.ts';
 import { hertz, share } from '../../settings/settings.ts';
 import { hertzFigure, plainFigure } from '../../signal/figures.ts';
 import { defineStep, type Findings } from '../step.ts';
 import { PlosiveProcessor } from './processor.ts';
-import { ThumpStudy } from './thump-study.ts';
 
 const settings = z.strictObject({
   sensitivity: share('Sensitivity', { min: 0, max: 1, default: 0.5, description: 'More finds weaker thumps.' }),
@@ -35,6 +35,9 @@ export const plosiveRemoval = defineStep<PlosiveSettings, PlosiveFindings>({
   describe: ({ sensitivity, frequencyHz }) =>
     `below ${hertzFigure(frequencyHz)}, sensitivity ${plainFigure(sensitivity)}`,
   findingsInTime: true,
-  study: ({ frequencyHz }, format) => new ThumpStudy(format, frequencyHz),
+  study: ({ frequencyHz }, format) => {
+    const meter = new ThumpMeter(format, frequencyHz);
+    return { hear: (block) => meter.hear(block), conclude: () => ({ thumps: meter.conclude() }) };
+  },
   start: (first, format, { thumps }, firstFrame) => new PlosiveProcessor(first, format, thumps, firstFrame),
 });

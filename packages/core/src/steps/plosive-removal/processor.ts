@@ -62,7 +62,7 @@ export class PlosiveProcessor implements Processor<PlosiveSettings> {
   ): Float64Array | undefined {
     const least = leastOverDb(this.settings);
     const [start, end] = [firstFrame / this.rate, (firstFrame + to - from) / this.rate];
-    const here = thumps.filter(([a, b, over]) => over >= least && a - FADE_SECONDS < end && b + FADE_SECONDS > start);
+    const here = thumpsNear(thumps, start, end).filter(([, , over]) => over >= least);
     if (!here.length) return undefined;
     const half = (this.taps.length - 1) / 2;
     const filtered = new Float64Array(to - from);
@@ -75,6 +75,19 @@ export class PlosiveProcessor implements Processor<PlosiveSettings> {
     }
     return filtered;
   }
+}
+
+/** Of thumps in order those that touch a stretch: found by halving. */
+function thumpsNear(thumps: PlosiveFindings['thumps'][number], start: number, end: number) {
+  let [low, high] = [0, thumps.length];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (thumps[middle][1] + FADE_SECONDS > start) high = middle;
+    else low = middle + 1;
+  }
+  let last = low;
+  while (last < thumps.length && thumps[last][0] - FADE_SECONDS < end) last++;
+  return thumps.slice(low, last);
 }
 
 const fade = (seconds: number, start: number, end: number): number => {
