@@ -23,15 +23,23 @@ const written = (name: string, content: unknown) => {
   return path;
 };
 
+async function saved(path: string, samples: Float32Array): Promise<string> {
+  const bytes = await ByteWriter.create(path);
+  const writer = await writeWav(bytes, { format: { sampleRateHz: 24000, channels: 1 }, bitDepth: 16 });
+  await writer.write([samples]);
+  await writer.finish();
+  await bytes.close();
+  return path;
+}
+
 beforeAll(async () => {
   folder = mkdtempSync(join(tmpdir(), 'tonos-cli-'));
   voice = join(folder, 'voice.wav');
   junk = written('junk.wav', 'no sound at all');
-  const bytes = await ByteWriter.create(voice);
-  const writer = await writeWav(bytes, { format: { sampleRateHz: 24000, channels: 1 }, bitDepth: 16 });
-  await writer.write([mixed(babble(4, 24000), noise(0.0005, 4, 24000)).map((x) => 0.2 * x)]);
-  await writer.finish();
-  await bytes.close();
+  await saved(
+    voice,
+    mixed(babble(4, 24000), noise(0.0005, 4, 24000)).map((x) => 0.2 * x),
+  );
 });
 afterAll(() => rmSync(folder, { recursive: true }));
 
@@ -199,6 +207,90 @@ it.each<[string, () => string[], RegExp]>([
   expect(status).toBe(2);
   expect(stderr).toMatch(message);
   expect(readdirSync(folder)).not.toContain('never');
+});
+
+it('proposes a chain and adjustments for single files, and what it foretells comes true', async () => {
+  const hum = (x: Float32Array) =>
+    x.map(
+      (v, i) =>
+        v + 0.004 * Math.sin((2 * Math.PI * 50 * i) / 24000) + 0.003 * Math.sin((2 * Math.PI * 150 * i) / 24000 + 1),
+    );
+  const quiet = mixed(babble(12, 24000), noise(0.0008, 12, 24000)).map((x) => 0.2 * x);
+  const noisy = hum(mixed(babble(12, 24000, 9), noise(0.008, 12, 24000)).map((x) => 0.2 * x));
+  const files = await Promise.all([quiet, noisy].map((samples, i) => saved(join(folder, `take ${i}.wav`), samples)));
+  const target = ['--target', 'Audiobook, loudness'];
+  const { status, json } = tonos('propose', ...target, '--out', 'proposed', ...files, junk, '--json');
+  expect(status).toBe(3);
+  interface Limit {
+    measure: string;
+    value: number;
+    result: string;
+  }
+  const proposed = json<{
+    chain: { steps: { kind: string; id: string }[] };
+    adjust: { files: Record<string, unknown> };
+    files: {
+      file: string;
+      complaints: { code: string }[];
+      forecast: { verdict: string; limits: Limit[] };
+      error?: object;
+    }[];
+  }>();
+  const kinds = proposed.chain.steps.map(({ kind }) => kind);
+  const order = ['hum-removal', 'noise-reduction', 'loudness-normalise'];
+  expect(kinds.filter((kind) => order.includes(kind))).toEqual(order);
+  expect(proposed.files.map(({ file }) => file)).toEqual([...files, junk]);
+  expect(proposed.files[1].complaints.map(({ code }) => code)).toContain('hum');
+  expect(proposed.files[2].error).toBeDefined();
+  // what lies in the folder is what render takes, and comes out as foretold
+  const rendered = tonos(
+    'render',
+    '--chain',
+    join('proposed', 'proposal.chain.json'),
+    '--adjust',
+    join('proposed', 'proposal.adjust.json'),
+    ...target,
+    '--out',
+    'as proposed',
+    ...files,
+    '--json',
+  ).json<{ verdict: string; limits: Limit[] }[]>();
+  rendered.forEach(({ verdict, limits }, i) => {
+    const { forecast } = proposed.files[i];
+    expect(forecast.verdict).toBe(verdict);
+    for (const limit of limits)
+      expect(
+        Math.abs(forecast.limits.find(({ measure }) => measure === limit.measure)!.value - limit.value),
+      ).toBeLessThan(1);
+  });
+  expect(rendered.map(({ verdict }) => verdict)).toEqual(['within', 'within']);
+  const kept = tonos('propose', ...target, '--chain', 'Conversation', '--out', 'kept', files[0], '--json');
+  expect(kept.json<{ chain: { name: string } }>().chain.name).toBe('Conversation');
+  expect(readdirSync(join(folder, 'kept')).sort()).toEqual(['proposal.adjust.json', 'proposal.chain.json']);
+});
+
+it('adjusts single files by their path or name, and the rest as one', () => {
+  const chain = written('each.json', { name: 'g', steps: [{ id: 'trim', kind: 'gain', settings: { gainDb: 0 } }] });
+  const by = (gainDb: number) => ({ steps: [{ id: 'trim', settings: { gainDb } }] });
+  const adjust = written('each.adjust.json', { ...by(-2), files: { [voice]: by(-6), 'take 0.wav': by(-9) } });
+  const other = join(folder, 'take 1.wav');
+  const results = tonos(
+    'render',
+    '--chain',
+    chain,
+    '--adjust',
+    adjust,
+    '--out',
+    'each',
+    voice,
+    join(folder, 'take 0.wav'),
+    other,
+    '--json',
+  );
+  const gains = results
+    .json<Record<'before' | 'after', { rmsDbfs: number }>[]>()
+    .map(({ before, after }) => after.rmsDbfs - before.rmsDbfs);
+  [-6, -9, -2].forEach((gainDb, i) => expect(gains[i]).toBeCloseTo(gainDb, 1));
 });
 
 it('S23: names a file by the path that was given', () => {

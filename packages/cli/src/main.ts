@@ -3,6 +3,7 @@ import { Command, CommanderError } from 'commander';
 import { check } from './commands/check.ts';
 import { type DeliverOptions, deliver } from './commands/deliver.ts';
 import { measure } from './commands/measure.ts';
+import { type ProposeOptions, propose } from './commands/propose.ts';
 import { type RenderOptions, render } from './commands/render.ts';
 import { steps } from './commands/steps.ts';
 import { EXIT } from './exit-status.ts';
@@ -45,6 +46,18 @@ program
   .option('--json', 'one JSON array')
   .action(async (files: string[], options: RenderOptions) => {
     status = await render(files, options);
+  });
+
+program
+  .command('propose')
+  .description('hear files and propose a chain that brings them onto a target')
+  .argument('<files...>')
+  .requiredOption('--target <target>', 'a target file, or the name of one that ships')
+  .requiredOption('--out <folder>', 'where proposal.chain.json and proposal.adjust.json go')
+  .option('--chain <chain>', 'keep this chain, and propose adjustments only')
+  .option('--json', 'one JSON object')
+  .action(async (files: string[], options: ProposeOptions) => {
+    status = await propose(files, options);
   });
 
 program

@@ -3,6 +3,7 @@ import {
   type AdjustmentsFile,
   adjustChain,
   adjustmentsFile,
+  adjustmentsFor,
   type ChainFile,
   type ConfiguredStep,
   chainFile,
@@ -15,19 +16,38 @@ import {
 import * as z from 'zod';
 import { UsageError } from './usage-error.ts';
 
-/** A chain by its path or the name of one that ships, ready to run, with adjustments from a file where one is given. */
-export async function loadChain(nameOrPath: string, adjustPath?: string): Promise<readonly ConfiguredStep[]> {
+/** A chain file by its path or the name of one that ships; one that can't be run is refused. */
+export async function loadChainFile(nameOrPath: string): Promise<ChainFile> {
   const chain = await load<ChainFile>('chain', nameOrPath, SHIPPED_CHAINS, chainFile);
-  const adjust = adjustPath === undefined ? { steps: [] } : await loadAdjustments(adjustPath);
-  const { steps, misfits } = adjustChain(chain.steps, adjust.steps);
-  if (misfits.length)
-    throw new UsageError(
-      `The adjustments in ${adjustPath} don't fit the chain "${chain.name}". ${misfits.map(({ message }) => message).join(' ')}`,
-    );
+  configured(chain, chain.steps);
+  return chain;
+}
+
+/** A chain ready to run for each file, with adjustments from a file where one is given. Both are checked before anything is done. */
+export async function loadChain(
+  nameOrPath: string,
+  adjustPath?: string,
+): Promise<(file: string) => readonly ConfiguredStep[]> {
+  const chain = await loadChainFile(nameOrPath);
+  const adjust: Pick<AdjustmentsFile, 'steps' | 'files'> =
+    adjustPath === undefined ? { steps: [] } : await loadAdjustments(adjustPath);
+  const fitted = (adjustments: AdjustmentsFile['steps']) => {
+    const { steps, misfits } = adjustChain(chain.steps, adjustments);
+    if (misfits.length)
+      throw new UsageError(
+        `The adjustments in ${adjustPath} don't fit the chain "${chain.name}". ${misfits.map(({ message }) => message).join(' ')}`,
+      );
+    return configured(chain, steps);
+  };
+  for (const one of [adjust, ...Object.values(adjust.files ?? {})]) fitted(one.steps);
+  return (file) => fitted(adjustmentsFor({ format: 'tonos.adjustments/1', ...adjust }, file));
+}
+
+function configured({ name }: ChainFile, steps: ChainFile['steps']): readonly ConfiguredStep[] {
   try {
     return configureChain(steps);
   } catch (error) {
-    throw new UsageError(`The chain "${chain.name}" can't be run. ${(error as Error).message}`);
+    throw new UsageError(`The chain "${name}" can't be run. ${(error as Error).message}`);
   }
 }
 

@@ -21,7 +21,9 @@ import {
   deliveredPackage,
   deliveryPlace,
   itemOverview,
+  itemRemedy,
   newRun,
+  remedyRequest,
   retryRequest,
   run,
   runChange,
@@ -169,6 +171,11 @@ export const ROUTES = {
   retryRun: post('/api/runs/:id/retry', 'Try failed or chosen items again.', {
     body: retryRequest,
     reply: run,
+    status: 200,
+  }),
+  remedies: post('/api/runs/:id/remedies', 'What would bring items inside their target; applied where asked.', {
+    body: remedyRequest,
+    reply: z.array(itemRemedy),
     status: 200,
   }),
   remakeRun: post('/api/runs/:id/remake', 'Make files that were cleared again, each from its recipe.', {

@@ -1,3 +1,4 @@
+import { stepAdjustment } from '@tonos/core';
 import * as z from 'zod';
 import { limitResult, measurement, overview } from './measurement.ts';
 import { fileProblem } from './problem.ts';
@@ -12,6 +13,21 @@ export const newRun = z.strictObject({
 });
 
 export const retryRequest = z.strictObject({ itemIds: z.array(z.string()).min(1).max(10_000).optional() });
+
+export const remedyRequest = z.strictObject({
+  /** All that are off target, where it is left out. */
+  itemIds: z.array(z.string()).min(1).max(10_000).optional(),
+  /** Also sets the adjustments and renders these items again; earlier attempts stay. */
+  apply: z.boolean().default(false),
+});
+
+/** What would bring an item inside. Where nothing helps, no adjustments, the present figures, and why. */
+export const itemRemedy = z.object({
+  itemId: z.string(),
+  adjustments: z.array(stepAdjustment),
+  forecast: z.object({ verdict: z.enum(['within', 'off-target']), limits: z.array(limitResult) }),
+  sentence: z.string(),
+});
 
 export const runChange = z
   .strictObject({ paused: z.boolean(), /** Before all that wait. */ first: z.literal(true) })
@@ -96,6 +112,8 @@ export const itemOverview = z.object({ columns: overview });
 export type NewRun = z.output<typeof newRun>;
 export type Acceptance = z.output<typeof acceptance>;
 export type RunChange = z.output<typeof runChange>;
+export type RemedyRequest = z.output<typeof remedyRequest>;
+export type ItemRemedy = z.output<typeof itemRemedy>;
 export type RetryRequest = z.output<typeof retryRequest>;
 export type ItemStatus = z.output<typeof itemStatus>;
 export type RunStatus = z.output<typeof runStatus>;

@@ -6,6 +6,7 @@ export {
   type AdjustmentsFile,
   adjustChain,
   adjustmentsFile,
+  adjustmentsFor,
   type Misfit,
   mergeAdjustments,
   type StepAdjustment,
@@ -80,6 +81,8 @@ export { SPECTROGRAM, spectrogramHz } from './measure/spectrogram-scale.ts';
 export type { LongTermSpectrum } from './measure/spectrum.ts';
 export { SpectrumMeter } from './measure/spectrum.ts';
 export type { Survey } from './measure/survey.ts';
+export { type NoRemedy, nextRemedy, type RemedyStep } from './propose/next-remedy.ts';
+export { MOST_REDUCTION_DB, type Proposal, proposeChain } from './propose/propose-chain.ts';
 export type { NumberMeta } from './settings/settings.ts';
 export { silenceBadSamples } from './signal/bad-samples.ts';
 export { changeLayout } from './signal/change-layout.ts';

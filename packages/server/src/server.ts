@@ -18,6 +18,7 @@ import { recordingRoutes } from './recordings/routes.ts';
 import { ServerFolders } from './recordings/server-folders.ts';
 import { SightService } from './recordings/sight-service.ts';
 import { ForecastService } from './runs/forecast-service.ts';
+import { RemedyService } from './runs/remedy-service.ts';
 import { runRoutes } from './runs/routes.ts';
 import { RunService } from './runs/run-service.ts';
 import { RunWorker } from './runs/run-worker.ts';
@@ -86,6 +87,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   const ledgerQueue = new OneAtATime(ledgerPool);
   const ledgers = new LedgerService(recordings, store, ledgerQueue);
   const forecasts = new ForecastService({ runs, recordings, store, queue: ledgerQueue, threads: options.threads });
+  const remedies = new RemedyService({ database, runs, recordings, store, queue: ledgerQueue });
   const folders = new ServerFolders(options.roots ?? [], store);
   const dispatcher = new Dispatcher(pool, [recordings, worker], options.report);
   const nudge = () => dispatcher.nudge();
@@ -112,6 +114,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
       runRoutes(router, {
         runs,
         forecasts,
+        remedies,
         worker,
         recordings,
         store,

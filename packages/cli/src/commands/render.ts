@@ -41,7 +41,7 @@ export async function render(files: readonly string[], options: RenderOptions): 
         // ranges that the file itself names; boxes and room tone by hand belong to the server
         byHand: { ...(await readNotes(file)), boxes: [], roomTone: NO_CHOICE },
         notes: { software: `Tonos ${VERSION}`, title: basename(file, extname(file)) },
-        chain,
+        chain: chain(file),
         target,
         outputPath,
         spoolFolder,
@@ -73,7 +73,7 @@ export async function render(files: readonly string[], options: RenderOptions): 
   }
 }
 
-async function makeFolders(out: string): Promise<string> {
+export async function makeFolders(out: string): Promise<string> {
   try {
     await mkdir(out, { recursive: true });
     return await mkdtemp(join(out, '.tonos-spool-'));

@@ -14,8 +14,17 @@ export const stepAdjustment = z.strictObject({
 /** `tonos.adjustments/1`. */
 export const adjustmentsFile = z.strictObject({
   format: z.literal('tonos.adjustments/1').default('tonos.adjustments/1'),
-  steps: z.array(stepAdjustment).max(100),
+  /** For all recordings, or for those that are not named below. */
+  steps: z.array(stepAdjustment).max(100).default([]),
+  /** For single ones, by their path as it is given, or their name. */
+  files: z.record(z.string(), z.strictObject({ steps: z.array(stepAdjustment).max(100) })).optional(),
 });
+
+/** What a file of adjustments says for one recording. */
+export const adjustmentsFor = ({ steps, files = {} }: AdjustmentsFile, path: string): StepAdjustment[] => {
+  const name = path.split(/[\\/]/).at(-1)!;
+  return (files[path] ?? files[name])?.steps ?? steps;
+};
 
 export type StepAdjustment = z.output<typeof stepAdjustment>;
 export type AdjustmentsFile = z.output<typeof adjustmentsFile>;

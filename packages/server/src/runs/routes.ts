@@ -7,7 +7,7 @@ import type { Router } from 'express';
 import { mediaTypeOf } from '../http/media-types.ts';
 import { HttpProblem } from '../http/problems.ts';
 import { sendFile } from '../http/send-file.ts';
-import { sendLines } from '../http/send-lines.ts';
+import { goneSignal, sendLines } from '../http/send-lines.ts';
 import { sendSamples } from '../http/send-samples.ts';
 import { serve } from '../http/serve.ts';
 import type { RecordingService } from '../recordings/recording-service.ts';
@@ -17,12 +17,14 @@ import { sightOf } from '../storage/sight.ts';
 import { deliverToFolder } from './deliver-to-folder.ts';
 import { deliveryPackage } from './delivery-package.ts';
 import type { ForecastService } from './forecast-service.ts';
+import type { RemedyService } from './remedy-service.ts';
 import type { RunService } from './run-service.ts';
 import type { RunWorker } from './run-worker.ts';
 
 export interface RunRoutesNeeds {
   runs: RunService;
   forecasts: ForecastService;
+  remedies: RemedyService;
   worker: RunWorker;
   recordings: RecordingService;
   store: BlobStore;
@@ -34,7 +36,7 @@ export interface RunRoutesNeeds {
 
 export function runRoutes(
   router: Router,
-  { runs, forecasts, worker, recordings, store, folders, version, now, nudge }: RunRoutesNeeds,
+  { runs, forecasts, remedies, worker, recordings, store, folders, version, now, nudge }: RunRoutesNeeds,
 ): void {
   serve(router, ROUTES.runs, () => runs.list());
   serve(router, ROUTES.run, ({ params }) => runs.text(params.id));
@@ -60,6 +62,11 @@ export function runRoutes(
     const run = await runs.retry(params.id, body);
     nudge();
     return run;
+  });
+  serve(router, ROUTES.remedies, async ({ params, body, response }) => {
+    const found = await remedies.find(params.id, body, goneSignal(response));
+    if (body.apply) nudge();
+    return found;
   });
   serve(router, ROUTES.remakeRun, async ({ params }) => {
     const run = await runs.remake(params.id);

@@ -92,13 +92,22 @@ export class TestServer {
 }
 
 /** A short voice as a WAV file. */
-export async function voiceFile(name: string, seconds = 4, seed = 7): Promise<File> {
+export function voiceFile(name: string, seconds = 4, seed = 7): Promise<File> {
+  const rate = 22050;
+  return wavFile(
+    name,
+    mixed(babble(seconds, rate, seed), noise(0.0005, seconds, rate)).map((x) => 0.2 * x),
+    rate,
+  );
+}
+
+/** Samples as a WAV of 16 bits that can be sent. */
+export async function wavFile(name: string, samples: Float32Array, rate: number): Promise<File> {
   const folder = await mkdtemp(join(tmpdir(), 'tonos-voice-'));
   const path = join(folder, 'voice.wav');
-  const rate = 22050;
   const bytes = await ByteWriter.create(path);
   const writer = await writeWav(bytes, { format: { sampleRateHz: rate, channels: 1 }, bitDepth: 16 });
-  await writer.write([mixed(babble(seconds, rate, seed), noise(0.0005, seconds, rate)).map((x) => 0.2 * x)]);
+  await writer.write([samples]);
   await writer.finish();
   await bytes.close();
   const { readFile } = await import('node:fs/promises');

@@ -8,6 +8,7 @@ import { boxSteps, configureChain, knownFrom, measureLedger, type Source, TonosE
 import {
   type AudioFile,
   DiskSpool,
+  findRemedy,
   openAudio,
   type Picture,
   pictureFrom,
@@ -47,6 +48,8 @@ async function doJob(job: Job, signal: AbortSignal): Promise<JobEnd> {
   const progress = progressReporter();
   if (job.type === 'measure') return { type: 'measured', ...(await surveyAudio({ ...job, signal, progress })) };
   if (job.type === 'ledger') return account(job, signal);
+  if (job.type === 'remedy')
+    return { type: 'remedied', remedy: await findRemedy({ ...job, sourcePath: job.path, signal, progress }) };
   if (job.type !== 'render') return look(job);
   const { path, steps, picturePath, ...rest } = job;
   const notes = { ...job.notes, ...(picturePath === undefined ? {} : { picture: await readPicture(picturePath) }) };

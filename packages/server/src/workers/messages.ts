@@ -1,6 +1,15 @@
 import type { FileProblem } from '@tonos/contract';
-import type { ChainStep, Ledger, LimitResult, Measurement, StepReport, TargetFile, Verdict } from '@tonos/core';
-import type { DeliveryNotes, FileNotes, MarkedByHand, View, ViewRange } from '@tonos/formats';
+import type {
+  ChainStep,
+  Ledger,
+  LimitResult,
+  Measurement,
+  StepAdjustment,
+  StepReport,
+  TargetFile,
+  Verdict,
+} from '@tonos/core';
+import type { DeliveryNotes, FileNotes, MarkedByHand, Remedy, View, ViewRange } from '@tonos/formats';
 
 /** The wire between the server and a worker thread: one tagged union a direction. */
 
@@ -56,7 +65,19 @@ export interface LedgerJob {
   spoolFolder: string;
 }
 
-export type Job = MeasureJob | RenderJob | LookJob | LedgerJob;
+/** What would bring a recording inside its target: found by rendering the whole. */
+export interface RemedyJob {
+  type: 'remedy';
+  path: string;
+  name: string;
+  steps: readonly ChainStep[];
+  adjustments: readonly StepAdjustment[];
+  target: TargetFile;
+  byHand: MarkedByHand;
+  folder: string;
+}
+
+export type Job = MeasureJob | RenderJob | LookJob | LedgerJob | RemedyJob;
 
 export type ToWorker = { type: 'job'; job: Job } | { type: 'cancel' };
 
@@ -84,6 +105,7 @@ export type JobEnd =
   | Rendered
   | { type: 'viewed'; view: View }
   | { type: 'spectra'; values: Uint8Array }
+  | { type: 'remedied'; remedy: Remedy }
   | { type: 'accounted'; ledger: Ledger; reports: StepReport[] }
   | { type: 'failed'; error: FileProblem }
   | { type: 'cancelled' };

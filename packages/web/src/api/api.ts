@@ -12,6 +12,7 @@ import type {
   FromFolder,
   IndexPlace,
   Integrity,
+  ItemRemedy,
   NewDraft,
   NewIndexPlace,
   NewRevision,
@@ -232,6 +233,10 @@ export const api = createApi({
     clearRenders: build.mutation<Storage, string>({
       query: (titleId) => ({ url: 'storage/clear-renders', method: 'POST', body: { titleId } }),
       invalidatesTags: ['Storage', 'Runs'],
+    }),
+    findRemedies: build.mutation<ItemRemedy[], { id: string; itemIds?: string[]; apply?: boolean }>({
+      query: ({ id, ...body }) => ({ url: `runs/${id}/remedies`, method: 'POST', body }),
+      invalidatesTags: ['Recordings', 'Runs'],
     }),
     retryRun: build.mutation<Run, { id: string; itemIds?: string[] }>({
       query: ({ id, itemIds }) => ({ url: `runs/${id}/retry`, method: 'POST', body: itemIds ? { itemIds } : {} }),

@@ -35,6 +35,7 @@ const GIVEN: Readonly<Record<string, unknown>> = {
   attempts: { runId: 'a', itemId: 'b' },
   useAttempt: { runId: 'a', itemId: 'b', attemptId: 'c' },
   deliverToFolder: { runId: 'a', root: 0, path: 'out' },
+  findRemedies: { id: 'a', itemIds: ['b'], apply: true },
   retryRun: { id: 'a', itemIds: ['b'] },
 };
 

@@ -47,6 +47,8 @@ const KEYS: readonly [place: string, keys: readonly [keys: string[], act: string
       [[']'], 'next recording'],
       [['['], 'the one before'],
       [['m'], 'mark this place'],
+      [['n'], 'to the next complaint'],
+      [['p'], 'to the complaint before'],
       [['l'], 'repeat what is chosen'],
       [['z'], 'closer to it'],
       [['b'], 'turn the box down'],

@@ -54,6 +54,8 @@ export interface ActivityFigures {
   decaySeconds: number | undefined;
   /** Where the room changed, between one tone and the next: when and by how much. */
   roomChange: { seconds: number; byDb: number } | undefined;
+  /** Level of the room over 100 Hz, without what hums and rumbles below; undefined without tones. */
+  roomAboveDb: number | undefined;
   /** Constant offset by channel, 1 = full scale. */
   offsets: number[];
 }
@@ -115,6 +117,7 @@ export class ActivityMeter {
       ...sibilance(frames, speech),
       decaySeconds: decaySeconds(frames, speech),
       roomChange: roomChange(frames, roomTone),
+      roomAboveDb: roomAbove(frames, roomTone),
       offsets: this.offsets.map((meter) => meter.conclude()),
     };
   }
@@ -194,6 +197,17 @@ function meanBands({ bands, voiceBands }: ActivityFrames, speech: readonly Run[]
     }
   }
   return Array.from(sums.subarray(0, voiceBands), (sum) => powerToDb(sum / frames));
+}
+
+/** Over the bands, of which the lowest begins at 100 Hz: the middle of the tones. */
+function roomAbove({ bands }: ActivityFrames, roomTone: readonly RoomTone[]): number | undefined {
+  const levels = roomTone.map(({ startSeconds, endSeconds }) => {
+    const [from, to] = [startSeconds, endSeconds].map((s) => Math.round(s * FRAMES_PER_SECOND));
+    let sum = 0;
+    for (let k = from * BANDS; k < to * BANDS; k++) sum += 10 ** ((bands[k] * STEP_DB + BOTTOM_DB) / 10);
+    return powerToDb(sum / Math.max(1, to - from) + 1e-20);
+  });
+  return levels.length ? levels.sort((a, b) => a - b)[levels.length >> 1] : undefined;
 }
 
 function speechLevels(frames: ActivityFrames, speech: readonly Run[]): SpeechLevel[] {

@@ -90,6 +90,9 @@ const roundedPlace = ({ startSeconds, endSeconds, ...rest }: ComplaintPlace): Co
   ...rest,
 });
 
+/** What lies low is a part of the room's level from here on. */
+const LOW_PART_DB = 12;
+
 const whole = ({ durationSeconds }: { durationSeconds: number }): ComplaintPlace => ({
   startSeconds: 0,
   endSeconds: durationSeconds,
@@ -142,12 +145,12 @@ function rumble({ figures, activity, heard }: ComplaintEvidence): Found | undefi
 }
 
 function steadyNoise({ figures, activity, heard }: ComplaintEvidence): Found | undefined {
-  const room = roomDb(activity);
-  if (room === undefined) return undefined;
-  const low = heard.lowDb ?? Number.NEGATIVE_INFINITY;
-  // what hums or rumbles is told as that
-  if (heard.hum && heard.hum.lines.some(({ excessDb }) => excessDb > 25)) return undefined;
-  if (low > room - 3) return undefined;
+  const roomLevel = roomDb(activity);
+  if (roomLevel === undefined) return undefined;
+  // what hums or rumbles is told as that, and counts no second time
+  if (heard.hum?.lines.some(({ excessDb }) => excessDb > 25)) return undefined;
+  const rumbles = (heard.lowDb ?? Number.NEGATIVE_INFINITY) > roomLevel - LOW_PART_DB;
+  const room = rumbles ? Math.min(roomLevel, activity.roomAboveDb ?? roomLevel) : roomLevel;
   const wanted = Math.round(Math.min(24, Math.max(6, room + 64)));
   return {
     code: 'steady-noise',
@@ -234,7 +237,7 @@ function unevenLevel({ activity: { speechLevels } }: ComplaintEvidence): Found |
 
 function roomy({ figures, activity: { decaySeconds } }: ComplaintEvidence): Found | undefined {
   if (decaySeconds === undefined) return undefined;
-  return { code: 'roomy', amount: decaySeconds, steps: [0.45, 0.7, 1.2], places: [whole(figures)] };
+  return { code: 'roomy', amount: decaySeconds, steps: [0.52, 0.75, 1.2], places: [whole(figures)] };
 }
 
 function oneSided({ figures, channelMeanSquares }: ComplaintEvidence): Found | undefined {

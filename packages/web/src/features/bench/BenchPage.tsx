@@ -1,6 +1,7 @@
 import { Button } from '@mantine/core';
 import type { Recording, Target } from '@tonos/contract';
-import type { Measurement } from '@tonos/core';
+import type { ComplaintPlace, Measurement } from '@tonos/core';
+import { useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, useNavigate, useParams } from 'react-router';
 import { api } from '../../api/api.ts';
@@ -13,6 +14,7 @@ import { FigureColumn } from './FigureColumn.tsx';
 import { MarkTable } from './MarkTable.tsx';
 import { Plate } from './Plate.tsx';
 import { tagsText } from './tags-text.ts';
+import { useComplaintTour } from './use-complaint-tour.ts';
 import { useListen } from './use-listen.ts';
 import { useMarkings } from './use-markings.ts';
 
@@ -81,13 +83,22 @@ interface BenchProps {
 function Bench({ recording, measurement, target, siblings }: BenchProps) {
   const marking = useMarkings(recording);
   const listen = useListen(recording, measurement);
+  const [place, setPlace] = useState<ComplaintPlace | null>(null);
+  const tour = useComplaintTour(measurement.complaints, (next) => setPlace({ ...next }));
   return (
     <div className={classes.bench}>
       <div>
-        <Plate recording={recording} measurement={measurement} target={target} marking={marking} listen={listen} />
+        <Plate
+          recording={recording}
+          measurement={measurement}
+          target={target}
+          marking={marking}
+          listen={listen}
+          place={place}
+        />
         <MarkTable marking={marking} listen={listen.from} />
       </div>
-      <FigureColumn recording={recording} measurement={measurement} target={target} siblings={siblings} />
+      <FigureColumn recording={recording} measurement={measurement} target={target} siblings={siblings} tour={tour} />
     </div>
   );
 }

@@ -2,12 +2,15 @@ import { NativeSelect } from '@mantine/core';
 import type { Recording, Target } from '@tonos/contract';
 import { figure, judge, LIMITABLE_MEASURES, type LimitableMeasure, type Measurement } from '@tonos/core';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
+import { otherWarnings } from '../../ui/complaint-text.ts';
 import { limitText } from '../../ui/limit-text.ts';
 import { clock } from '../../ui/time.ts';
 import classes from './Bench.module.css';
 import { type Beside, besideSlice, figuresBeside } from './beside-slice.ts';
+import { ComplaintList } from './ComplaintList.tsx';
 import { SoundPictures } from './SoundPictures.tsx';
 import { TakeList } from './TakeList.tsx';
+import type { ComplaintTour } from './use-complaint-tour.ts';
 import { WARNING_HELP } from './warning-help.ts';
 
 const MEASURES = Object.keys(LIMITABLE_MEASURES) as LimitableMeasure[];
@@ -22,10 +25,11 @@ interface FigureColumnProps {
   measurement: Measurement;
   target: Target | undefined;
   siblings: readonly Recording[];
+  tour: ComplaintTour;
 }
 
 /** Every figure of the recording as it is, beside the title's target, or beside its neighbours' figures. */
-export function FigureColumn({ recording, measurement, target, siblings }: FigureColumnProps) {
+export function FigureColumn({ recording, measurement, target, siblings, tour }: FigureColumnProps) {
   const dispatch = useAppDispatch();
   const beside = useAppSelector((state) => state.beside);
   const limits = target ? judge(target.limits, measurement).limits : [];
@@ -74,7 +78,8 @@ export function FigureColumn({ recording, measurement, target, siblings }: Figur
           })}
         </tbody>
       </table>
-      {measurement.warnings.map(({ code, message }) => (
+      <ComplaintList complaints={measurement.complaints} tour={tour} />
+      {otherWarnings(measurement).map(({ code, message }) => (
         <p key={code} className={classes.warning}>
           <span className="advice">{message}</span> {WARNING_HELP[code]}
         </p>

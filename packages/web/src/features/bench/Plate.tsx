@@ -1,8 +1,8 @@
 import { useElementSize, useMergedRef } from '@mantine/hooks';
 import { nanoid } from '@reduxjs/toolkit';
 import type { Recording, Target } from '@tonos/contract';
-import { figure, type Measurement, spectrogramHz, type TimeSpan, withoutNever } from '@tonos/core';
-import { useCallback, useRef, useState } from 'react';
+import { type ComplaintPlace, figure, type Measurement, spectrogramHz, type TimeSpan, withoutNever } from '@tonos/core';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { api } from '../../api/api.ts';
 import { listeningSeconds } from '../../listening/listening-clock.ts';
@@ -34,6 +34,8 @@ import { useTimeRange } from './use-time-range.ts';
 
 const HEIGHTS = { loudness: 96, wave: 144, spectrogram: 164 } as const;
 const LOUDNESS_MARKS = [-10, -20, -30, -40, -50];
+/** Shown beside a short complaint on either side. */
+const AROUND_SECONDS = 1;
 const HERTZ_MARKS = [100, 1000, 10000];
 
 interface PlateProps {
@@ -42,12 +44,14 @@ interface PlateProps {
   target: Target | undefined;
   marking: Marking;
   listen: { from(seconds: number): void; repeat(span: TimeSpan): void };
+  /** Where a complaint was gone to last. */
+  place: ComplaintPlace | null;
 }
 
 type Canvas = Pick<DrawingSurface, 'context' | 'width' | 'height'>;
 
 /** Loudness line, wave and spectrogram over one time axis, and what is marked in them. */
-export function Plate({ recording, measurement, target, marking, listen }: PlateProps) {
+export function Plate({ recording, measurement, target, marking, listen, place }: PlateProps) {
   const { ref: sizeRef, width } = useElementSize();
   const plate = useRef<HTMLDivElement>(null);
   const plateRef = useMergedRef(sizeRef, plate);
@@ -58,6 +62,18 @@ export function Plate({ recording, measurement, target, marking, listen }: Plate
   const { data: overview } = api.useRecordingOverviewQuery(recording.id);
   const { pointer, on } = usePlatePointer({ plate, range, sampleRateHz, select, click: listen.from });
   const { present, change } = marking;
+  // what is gone to is chosen, and shown with what lies around it
+  useEffect(() => {
+    if (!place) return;
+    const { startSeconds, endSeconds, lowHz, highHz } = place;
+    const around = Math.max(AROUND_SECONDS, endSeconds - startSeconds);
+    select({
+      startSeconds,
+      endSeconds,
+      ...(lowHz && highHz ? { lowHz, highHz: Math.min(highHz, sampleRateHz / 2) } : {}),
+    });
+    show({ fromSeconds: startSeconds - around, toSeconds: endSeconds + around });
+  }, [place, show, sampleRateHz]);
   const window = target?.limits.find(({ measure }) => measure === 'integratedLufs');
   const limitDbtp = peakLimitOf(target);
   const markHere = (span: TimeSpan) => change(withMark(present, span, nanoid(10)));

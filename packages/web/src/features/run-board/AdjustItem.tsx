@@ -4,6 +4,7 @@ import type { Run, RunItem } from '@tonos/contract';
 import { AdjustDrawer } from '../../adjusting/AdjustDrawer.tsx';
 import { api } from '../../api/api.ts';
 import { sayError } from '../../ui/notify.ts';
+import { Remedies } from './Remedies.tsx';
 import classes from './RunBoard.module.css';
 
 /** The chain changed for one recording, and that one rendered again alone. */
@@ -23,6 +24,7 @@ export function AdjustItem({ run, item }: { run: Run; item: RunItem }) {
       <Button size="xs" variant="default" loading={isLoading} onClick={() => void again()}>
         Render it again
       </Button>
+      {item.status === 'off-target' && <Remedies run={run} itemIds={[item.id]} size="xs" />}
       {recording && (
         <AdjustDrawer recordings={[recording]} chainId={run.chainId} opened={opened} onClose={drawer.close} />
       )}

@@ -12,6 +12,7 @@ import { moment, timeLeft } from '../../ui/time.ts';
 import { Board } from './Board.tsx';
 import { CompareMenu } from './CompareMenu.tsx';
 import { DeliverToFolder } from './DeliverToFolder.tsx';
+import { Remedies } from './Remedies.tsx';
 import classes from './RunBoard.module.css';
 import { runProgress } from './run-progress.ts';
 
@@ -52,6 +53,7 @@ function Acts({ run }: { run: Run }) {
   const [remake, remaking] = api.useRemakeRunMutation();
   const { queued, working, failed } = run.counts;
   const cleared = run.items.filter((item) => item.cleared && item.status !== 'queued').length;
+  const off = run.items.filter(({ status, accepted: taken }) => status === 'off-target' && !taken).map(({ id }) => id);
   const accepted = run.items.filter((item) => item.accepted).length;
   const delivered = run.counts.within + accepted;
   const [change] = api.useChangeRunMutation();
@@ -93,6 +95,7 @@ function Acts({ run }: { run: Run }) {
           Try {failed} failed again
         </Button>
       )}
+      {off.length > 0 && queued + working === 0 && <Remedies run={run} itemIds={off} />}
       <Menu position="bottom-end">
         <Menu.Target>
           <Button variant="default">Report</Button>

@@ -1,6 +1,6 @@
 import { Checkbox, Progress, Tooltip } from '@mantine/core';
 import type { Recording } from '@tonos/contract';
-import { figure, type Limit } from '@tonos/core';
+import { COMPLAINTS, figure, type Limit } from '@tonos/core';
 import { memo, type ReactNode, useMemo } from 'react';
 import { Link } from 'react-router';
 import { useAppSelector } from '../../app/store.ts';
@@ -9,6 +9,7 @@ import { PlayMark } from '../../listening/PlayMark.tsx';
 import { sourceOf } from '../../listening/source-of.ts';
 import { Ruler } from '../../plots/Ruler.tsx';
 import { type RulerScale, rulerScale } from '../../plots/ruler-scale.ts';
+import { complaintSentence, otherWarnings } from '../../ui/complaint-text.ts';
 import { factsText } from '../../ui/facts-text.ts';
 import { LevelCell } from '../../ui/LevelCell.tsx';
 import { limitText, measureOf } from '../../ui/limit-text.ts';
@@ -60,7 +61,7 @@ export function RecordingTable({ recordings, selection, sorting, onSort, levelLi
           {head('truePeak', 'True peak dBTP', true)}
           {head('floor', 'Noise floor dBFS', true)}
           <th>File</th>
-          {head('warnings', 'Warnings')}
+          {head('warnings', 'Complaints')}
         </tr>
       </thead>
       <RowsInView rows={recordings} heightPx={ROW_HEIGHT_PX} columns={levelLimit ? 11 : 10}>
@@ -216,7 +217,14 @@ function Figures({ recording: { id, status, measurement, error }, level }: { rec
       </td>
     );
   }
-  const { durationSeconds, integratedLufs, truePeakDbtp, noiseFloorDbfs, warnings } = measurement;
+  const { durationSeconds, integratedLufs, truePeakDbtp, noiseFloorDbfs } = measurement;
+  const words = [
+    ...measurement.complaints.map((one) => ({
+      word: COMPLAINTS[one.code].title.toLowerCase(),
+      message: complaintSentence(one),
+    })),
+    ...otherWarnings(measurement).map(({ code, message }) => ({ word: code.replaceAll('-', ' '), message })),
+  ];
   return (
     <>
       <td className="number">{clock(durationSeconds)}</td>
@@ -226,12 +234,12 @@ function Figures({ recording: { id, status, measurement, error }, level }: { rec
       <LevelCell value={noiseFloorDbfs} />
       <td className="quiet small">{factsText(measurement)}</td>
       <td className={`advice small ${classes.warnings}`}>
-        {warnings.map(({ code, message }, i) => (
-          <Tooltip key={code} label={message} multiline w={280} events={{ hover: true, focus: true, touch: true }}>
+        {words.map(({ word, message }, i) => (
+          <Tooltip key={word} label={message} multiline w={280} events={{ hover: true, focus: true, touch: true }}>
             {/* biome-ignore lint/a11y/noNoninteractiveTabindex: the sentence behind the word is reached by keys too */}
             <span tabIndex={0}>
               {i > 0 && ', '}
-              {code.replaceAll('-', ' ')}
+              {word}
             </span>
           </Tooltip>
         ))}

@@ -11,6 +11,7 @@ import { clock, moment } from '../../ui/time.ts';
 import { ChosenBar } from './ChosenBar.tsx';
 import { Cover } from './Cover.tsx';
 import { OrderMenu } from './OrderMenu.tsx';
+import { ProposeChain } from './ProposeChain.tsx';
 import { RecordingTable } from './RecordingTable.tsx';
 import { ServerFolder } from './ServerFolder.tsx';
 import { StartRunForm } from './StartRunForm.tsx';
@@ -62,7 +63,8 @@ export function TitlePage() {
       </Page>
     );
   const toRun = chosen.length ? chosen : (recordings ?? []);
-  const levelLimit = targets?.find((one) => one.id === title?.targetId)?.limits.find(({ aim }) => aim !== undefined);
+  const titleTarget = targets?.find((one) => one.id === title?.targetId);
+  const levelLimit = titleTarget?.limits.find(({ aim }) => aim !== undefined);
   const titleRuns = (runs ?? []).filter(({ titleId }) => titleId === id);
   const count = recordings?.length ?? 0;
   return (
@@ -83,6 +85,7 @@ export function TitlePage() {
           <Button variant="default" onClick={() => openFiles.current?.()}>
             Add files
           </Button>
+          {title && <ProposeChain title={title} recordings={toRun} target={titleTarget} />}
           <Button onClick={open} disabled={!toRun.length}>
             {chosen.length ? `Run ${chosen.length} chosen` : 'Run all'}
           </Button>
@@ -104,7 +107,7 @@ export function TitlePage() {
               size="xs"
               variant="unstyled"
               aria-label="Show only"
-              placeholder="Show only: a name, a speaker, a warning"
+              placeholder="Show only: a name, a speaker, a complaint"
               rightSection={<kbd>/</kbd>}
               value={typed}
               onChange={(event) => setTyped(event.currentTarget.value)}

@@ -1,4 +1,6 @@
 import type { Recording } from '@tonos/contract';
+import { COMPLAINTS, type Measurement } from '@tonos/core';
+import { otherWarnings } from '../../ui/complaint-text.ts';
 
 export const SORT_KEYS = ['position', 'name', 'length', 'loudness', 'truePeak', 'floor', 'level', 'warnings'] as const;
 export type SortKey = (typeof SORT_KEYS)[number];
@@ -18,8 +20,15 @@ const VALUES: Readonly<Record<SortKey, (recording: Recording) => Sortable>> = {
   truePeak: ({ measurement }) => measurement?.truePeakDbtp,
   floor: ({ measurement }) => measurement?.noiseFloorDbfs,
   level: ({ measurement }) => measurement?.rmsDbfs,
-  warnings: ({ measurement, status }) => (status === 'unreadable' ? 99 : measurement?.warnings.length),
+  warnings: ({ measurement, status }) =>
+    status === 'unreadable' ? 99 : measurement && complaintsOf(measurement).length,
 };
+
+/** In words, with warnings that say something else. */
+const complaintsOf = (measurement: Measurement): string[] => [
+  ...measurement.complaints.map(({ code }) => `${COMPLAINTS[code].title} ${code.replaceAll('-', ' ')}`),
+  ...otherWarnings(measurement).map(({ code }) => code.replaceAll('-', ' ')),
+];
 
 const collator = new Intl.Collator('en', { numeric: true, sensitivity: 'base' });
 
@@ -42,12 +51,12 @@ export function sortRecordings(recordings: readonly Recording[], { key, descendi
   });
 }
 
-/** Every word of what was typed stands in the name, a tag, a label, a warning or the file's facts. */
+/** Every word of what was typed stands in the name, a tag, a label, a complaint or the file's facts. */
 export function filterRecordings(recordings: readonly Recording[], typed: string): Recording[] {
   const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
   return recordings.filter(({ name, speaker, microphone, room, status, measurement, tags }) => {
     const facts = measurement
-      ? `${measurement.container} ${measurement.codec} ${measurement.warnings.map(({ code }) => code.replaceAll('-', ' ')).join(' ')}`
+      ? `${measurement.container} ${measurement.codec} ${complaintsOf(measurement).join(' ')}`
       : '';
     const text =
       `${name} ${tags?.title ?? ''} ${tags?.artist ?? ''} ${speaker} ${microphone} ${room} ${status} ${facts}`.toLowerCase();

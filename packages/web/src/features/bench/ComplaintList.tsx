@@ -1,0 +1,42 @@
+import { Button } from '@mantine/core';
+import type { Complaint } from '@tonos/core';
+import { stepOfKind } from '@tonos/core';
+import { complaintText } from '../../ui/complaint-text.ts';
+import { clock } from '../../ui/time.ts';
+import classes from './Bench.module.css';
+import type { ComplaintTour } from './use-complaint-tour.ts';
+
+/** What is wrong with the recording, worst first: how much, what helps, and the way to its places. */
+export function ComplaintList({ complaints, tour }: { complaints: readonly Complaint[]; tour: ComplaintTour }) {
+  if (!complaints.length) return <p className={classes.warning}>Nothing was heard that is wrong with it.</p>;
+  return (
+    <section aria-label="Complaints">
+      {complaints.map((complaint) => {
+        const { code, severity, places, morePlaces = 0, remedy } = complaint;
+        const count = places.length + morePlaces;
+        return (
+          <p key={code} className={classes.warning}>
+            <span className="advice">{complaintText(complaint)}</span>{' '}
+            <span className="quiet">
+              {severity}
+              {remedy && `; ${stepOfKind(remedy.kind)?.title.toLowerCase() ?? remedy.kind} helps`}
+            </span>{' '}
+            {count > 0 && (
+              <Button size="compact-xs" variant="default" onClick={() => tour.goTo(code)}>
+                {count > 1 ? `${count} places` : 'Show it'}
+              </Button>
+            )}
+          </p>
+        );
+      })}
+      {tour.count > 0 && (
+        <p className="quiet small">
+          {tour.current
+            ? `${tour.at + 1} of ${tour.count}: ${clock(tour.current.startSeconds, 2)}. `
+            : `${tour.count} places in all. `}
+          <kbd>n</kbd> goes to the next, <kbd>p</kbd> to the one before, <kbd>l</kbd> repeats it.
+        </p>
+      )}
+    </section>
+  );
+}

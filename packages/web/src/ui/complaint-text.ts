@@ -1,0 +1,38 @@
+import { COMPLAINTS, type Complaint, figure, type Measurement } from '@tonos/core';
+
+/** Complaints in words, for tables and the bench. */
+
+const DECIMALS: Partial<Record<Complaint['code'], number>> = {
+  roomy: 2,
+  'dc-offset': 2,
+  polarity: 2,
+  'band-limited': 0,
+};
+
+/** "Hum, 18.2 dB". */
+export const complaintText = ({ code, amount, unit }: Complaint): string =>
+  `${COMPLAINTS[code].title}, ${figure(amount, DECIMALS[code] ?? 1)}${unit ? ` ${unit}` : ''}`;
+
+/** What a word in a table stands for, in a sentence. */
+export function complaintSentence(complaint: Complaint): string {
+  const { severity, places, morePlaces = 0 } = complaint;
+  const count = places.length + morePlaces;
+  const where = count > 1 ? `, at ${count} places` : '';
+  return `${complaintText(complaint)}: ${severity}${where}.`;
+}
+
+/** Warnings that say the same as a complaint does. */
+const SAME: Readonly<Record<string, Complaint['code']>> = {
+  'one-sided': 'one-sided',
+  polarity: 'polarity',
+  clipped: 'clipped',
+  'dc-offset': 'dc-offset',
+  'too-quiet': 'too-quiet',
+  'band-limited': 'band-limited',
+  'uneven-level': 'uneven-level',
+  'floor-changes': 'noise-change',
+};
+
+/** Warnings that no complaint says already. */
+export const otherWarnings = ({ warnings, complaints }: Measurement): Measurement['warnings'] =>
+  warnings.filter(({ code }) => !complaints.some((one) => one.code === SAME[code]));
