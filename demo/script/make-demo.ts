@@ -7,7 +7,20 @@ import { mkdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { configureChain, cut, MemorySignal, Random, Resampler, runChain } from '@tonos/core';
 import { memorySurroundings } from '@tonos/core/testing';
-import { add, air, atLevel, booth, fan, hum, SPEECH_RATE, sharpen, speak, type Voice, wind } from '@tonos/corpus';
+import {
+  add,
+  air,
+  atLevel,
+  booth,
+  fan,
+  hum,
+  placed,
+  SPEECH_RATE,
+  sharpen,
+  speak,
+  type Voice,
+  wind,
+} from '@tonos/corpus';
 import { ByteWriter, writeWav } from '@tonos/formats';
 import { NIGHT_SHIFT, SALT_ROAD } from './texts.ts';
 
@@ -90,6 +103,27 @@ async function save(path: string, channels: Float32Array[], sampleRateHz: number
   return path;
 }
 
+/** Lips that part before the first word and after the last. */
+function smacks(samples: Float32Array, rate: number): Float32Array {
+  const last = samples.length / rate;
+  for (const [seconds, hz] of [
+    [0.28, 2600],
+    [last - 1.4, 3400],
+    [last - 0.8, 2100],
+  ]) {
+    const smack = Float32Array.from({ length: Math.round(0.008 * rate) }, (_, i) => {
+      const t = i / rate;
+      return 0.035 * Math.exp(-t / 0.0016) * Math.sin(2 * Math.PI * hz * t) * Math.min(1, i / 12);
+    });
+    placed(samples, smack, Math.round(seconds * rate));
+  }
+  return samples;
+}
+
+/** A recorder that was stopped before its file ended: nothing but zeros from there on. */
+const stopped = (samples: Float32Array, rate: number): Float32Array =>
+  samples.fill(0, samples.length - Math.round(1.1 * rate));
+
 const SLT: Speaker = { voice: 'slt', levelDb: -21 };
 const RMS: Speaker = { voice: 'rms', levelDb: -21 };
 const HOST: Speaker = { voice: 'awb', levelDb: -20 };
@@ -142,10 +176,13 @@ async function nightShift(): Promise<string[]> {
     { kind: 'compressor', settings: { thresholdDb: -30, ratio: 6 } },
   ]);
   return [
-    await save(`${folder}/1 Cold open.flac`, [add(open, booth(open.length, 48000, -66, 31))], 48000, 16),
+    await save(`${folder}/1 Cold open.flac`, [smacks(add(open, booth(open.length, 48000, -66, 31)), 48000)], 48000, 16),
     await save(
       `${folder}/2 The guest.flac`,
-      [add(guest, booth(guest.length, 48000, -64, 32)), booth(guest.length, 48000, -84, 42)],
+      [
+        stopped(add(guest, booth(guest.length, 48000, -64, 32)), 48000),
+        stopped(booth(guest.length, 48000, -84, 42), 48000),
+      ],
       48000,
       16,
     ),

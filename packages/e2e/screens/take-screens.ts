@@ -47,7 +47,7 @@ try {
     await open(page);
     await shot('titles');
     await open(page, 'Night Shift at the Observatory');
-    await page.getByText('band limited').waitFor();
+    await page.getByText('band limited').first().waitFor();
     await shot('title');
     await page.getByRole('link', { name: '5 Two at the desk.flac' }).click();
     await page.getByRole('img', { name: 'Spectrogram' }).waitFor();

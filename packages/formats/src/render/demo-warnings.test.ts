@@ -12,7 +12,7 @@ it.each([
   ['The Salt Road Almanac/05 What the tide keeps.flac', ['clipped']],
   ['The Salt Road Almanac/06 Nine bells.flac', []],
   ['Night Shift at the Observatory/1 Cold open.flac', []],
-  ['Night Shift at the Observatory/2 The guest.flac', ['one-sided']],
+  ['Night Shift at the Observatory/2 The guest.flac', ['one-sided', 'digital-silence']],
   ['Night Shift at the Observatory/3 On the roof.flac', []],
   ['Night Shift at the Observatory/4 A call from the valley.flac', ['band-limited']],
   ['Night Shift at the Observatory/5 Two at the desk.flac', ['uneven-level']],

@@ -334,4 +334,11 @@ export class RecordingService implements WorkSource {
   }
 }
 
-const describe = ({ overview: _, ...recording }: RecordingEntity): Recording => recording;
+/** Measurements of an earlier version know no complaints. */
+const describe = ({ overview: _, ...recording }: RecordingEntity): Recording => ({
+  ...recording,
+  measurement: recording.measurement && {
+    ...recording.measurement,
+    complaints: recording.measurement.complaints ?? [],
+  },
+});

@@ -18,6 +18,7 @@ export function ComplaintList({ complaints, tour }: { complaints: readonly Compl
           <p key={code} className={classes.warning}>
             <span className="advice">{complaintText(complaint)}</span>{' '}
             <span className="quiet">
+              {'\u00b7 '}
               {severity}
               {remedy && `; ${stepOfKind(remedy.kind)?.title.toLowerCase() ?? remedy.kind} helps`}
             </span>{' '}

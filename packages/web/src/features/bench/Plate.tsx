@@ -36,6 +36,7 @@ const HEIGHTS = { loudness: 96, wave: 144, spectrogram: 164 } as const;
 const LOUDNESS_MARKS = [-10, -20, -30, -40, -50];
 /** Shown beside a short complaint on either side. */
 const AROUND_SECONDS = 1;
+const HEARABLE_SECONDS = 0.4;
 const HERTZ_MARKS = [100, 1000, 10000];
 
 interface PlateProps {
@@ -65,7 +66,11 @@ export function Plate({ recording, measurement, target, marking, listen, place }
   // what is gone to is chosen, and shown with what lies around it
   useEffect(() => {
     if (!place) return;
-    const { startSeconds, endSeconds, lowHz, highHz } = place;
+    const { lowHz, highHz } = place;
+    // a click by itself is too short to be heard round and round
+    const more = Math.max(0, HEARABLE_SECONDS - (place.endSeconds - place.startSeconds)) / 2;
+    const startSeconds = Math.max(0, place.startSeconds - more);
+    const endSeconds = Math.min(total, place.endSeconds + more);
     const around = Math.max(AROUND_SECONDS, endSeconds - startSeconds);
     select({
       startSeconds,
@@ -73,7 +78,7 @@ export function Plate({ recording, measurement, target, marking, listen, place }
       ...(lowHz && highHz ? { lowHz, highHz: Math.min(highHz, sampleRateHz / 2) } : {}),
     });
     show({ fromSeconds: startSeconds - around, toSeconds: endSeconds + around });
-  }, [place, show, sampleRateHz]);
+  }, [place, show, sampleRateHz, total]);
   const window = target?.limits.find(({ measure }) => measure === 'integratedLufs');
   const limitDbtp = peakLimitOf(target);
   const markHere = (span: TimeSpan) => change(withMark(present, span, nanoid(10)));

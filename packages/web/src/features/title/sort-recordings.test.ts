@@ -11,7 +11,7 @@ const recording = (position: number, name: string, integratedLufs: number | null
     speaker: '',
     microphone: '',
     room: '',
-    measurement: { integratedLufs, container: 'wav', codec: 'pcm', warnings: [] },
+    measurement: { integratedLufs, container: 'wav', codec: 'pcm', warnings: [], complaints: [] },
     ...more,
   }) as unknown as Recording;
 const LIST = [
@@ -38,6 +38,7 @@ it('finds by words of name, label, warning and kind of file', () => {
       measurement: {
         container: 'flac',
         codec: 'flac',
+        complaints: [],
         warnings: [{ code: 'too-quiet', message: '' }],
       } as unknown as Recording['measurement'],
     }),
@@ -76,6 +77,7 @@ it('loses nobody by any column, puts what has no figure last either way, and sor
                   truePeakDbtp: value,
                   noiseFloorDbfs: value,
                   rmsDbfs: value,
+                  complaints: [],
                   warnings: value === null ? [] : [{ code: 'too-quiet', message: '' }],
                 } as unknown as Recording['measurement']),
           }),
