@@ -4,22 +4,15 @@ import type { RoomTone } from '../../measure/activity/room-tone.ts';
 import { NO_CHOICE, overlaps, type RoomToneChoice, withoutNever } from '../../measure/room-tone-choice.ts';
 import { powerToDb } from '../../signal/decibels.ts';
 import type { Block, SignalFormat } from '../../signal/signal.ts';
+import { QuietSegments } from './quiet-segments.ts';
 
 /** About 40 ms, a power of two. */
 export const spectrumSize = (sampleRateHz: number): number => 2 ** Math.round(Math.log2(sampleRateHz * 0.04));
 
 const HOPS_A_SEGMENT = 4;
-const KEPT = 64;
+const PART_SECONDS = 8;
 /** Room tone below this confidence is not trusted to be the room alone. */
 const LEAST_CONFIDENCE = 0.3;
-
-interface Segment {
-  startFrame: number;
-  endFrame: number;
-  energy: number;
-  /** Mean |X|^2 by channel. */
-  powers: Float32Array[];
-}
 
 export interface NoiseProfile {
   regions: RoomTone[];
@@ -29,14 +22,14 @@ export interface NoiseProfile {
 
 /**
  * Learns a recording's room tone in one hearing and in constant memory: the spectra of the quietest stretches of about 90 ms
- * are kept; when the whole is known, those inside room tone are averaged. Stretches that a person chose are averaged as they come.
+ * of every part are kept; when the whole is known, those inside room tone are averaged. Stretches that a person chose are averaged as they come.
  */
 export class NoiseProfiler {
   private readonly activity: ActivityMeter;
   private readonly fft: RealFft;
   /** The last `size` samples of each channel. */
   private readonly held: Float32Array[];
-  private readonly kept: Segment[] = [];
+  private readonly kept: QuietSegments;
   private readonly sums: Float64Array[];
   private hopsHeard = 0;
   private readonly hop: number;
@@ -55,6 +48,7 @@ export class NoiseProfiler {
     this.fft = new RealFft(size);
     this.held = Array.from({ length: format.channels }, () => new Float32Array(size));
     this.hop = size / 2;
+    this.kept = new QuietSegments(PART_SECONDS * format.sampleRateHz);
     this.bins = size / 2 + 1;
     this.sums = this.held.map(() => new Float64Array(this.bins));
     this.chosen = { powers: this.sums.map(() => new Float64Array(this.bins)), segments: 0 };
@@ -88,7 +82,7 @@ export class NoiseProfiler {
     const { roomTone } = this.activity.conclude();
     const usable = roomTone.filter((tone) => tone.confidence >= LEAST_CONFIDENCE);
     const regions = withoutNever(usable, this.choice);
-    const inside = this.kept.filter((segment) =>
+    const inside = this.kept.all.filter((segment) =>
       regions.some((r) => segment.startFrame >= r.startSeconds * rate && segment.endFrame <= r.endSeconds * rate),
     );
     if (!inside.length) return undefined;
@@ -127,12 +121,9 @@ export class NoiseProfiler {
       });
     }
     if (this.choice.never.some((never) => overlaps(never, span))) return;
-    const found = this.kept.findIndex((other) => other.energy > energy);
-    const at = found < 0 ? this.kept.length : found;
-    if (at === KEPT) return;
-    const powers = this.sums.map((sum) => Float32Array.from(sum, (value) => value / HOPS_A_SEGMENT));
-    this.kept.splice(at, 0, { startFrame, endFrame: this.frame, energy, powers });
-    if (this.kept.length > KEPT) this.kept.pop();
+    this.kept.add({ startFrame, endFrame: this.frame, energy }, () =>
+      this.sums.map((sum) => Float32Array.from(sum, (value) => value / HOPS_A_SEGMENT)),
+    );
   }
 }
 
