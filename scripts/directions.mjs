@@ -11,6 +11,7 @@ const MAY_IMPORT = {
   server: ['core', 'formats', 'contract'],
   web: ['core', 'contract'],
   cli: ['core', 'formats'],
+  corpus: ['core'],
 };
 /** What must not be known in these packages at all. */
 const FOREIGN = {
@@ -19,6 +20,11 @@ const FOREIGN = {
   contract: /^(node:|react|express)/,
   web: /^node:/,
 };
+
+/** The folders of core, each of which may import those before it only. */
+const CORE_FOLDERS = ['signal', 'settings', 'dsp', 'measure', 'steps', 'chain', 'boxes', 'target', 'propose'];
+
+const SERVER_FEATURES = ['titles', 'recordings', 'chains', 'targets', 'runs', 'storage', 'inbox'];
 
 const sources = (folder) =>
   readdirSync(folder, { recursive: true, withFileTypes: true })
@@ -37,6 +43,20 @@ for (const [name, allowed] of Object.entries(MAY_IMPORT)) {
         faults.push(`${where} imports ${specifier}: ${name} may import ${allowed.join(', ') || 'nothing'}.`);
       if (FOREIGN[name]?.test(specifier) && !inTesting)
         faults.push(`${where} imports ${specifier}, which ${name} must not know.`);
+      if (name === 'core' && specifier.startsWith('.')) {
+        const folderOf = (path) => CORE_FOLDERS.indexOf(relative(root, path).split(/[\\/]/)[0]);
+        const [own, into] = [folderOf(file), folderOf(resolve(dirname(file), specifier))];
+        if (own >= 0 && into > own)
+          faults.push(`${where} imports ${specifier}: ${CORE_FOLDERS[into]} stands on ${CORE_FOLDERS[own]}.`);
+      }
+      if (name === 'server' && specifier.startsWith('.')) {
+        // what every feature answers through knows none of them
+        const [own, into] = [file, resolve(dirname(file), specifier)].map(
+          (path) => relative(root, path).split(/[\\/]/)[0],
+        );
+        if (own === 'http' && SERVER_FEATURES.includes(into))
+          faults.push(`${where} imports ${specifier}: ${into} stands on ${own}.`);
+      }
       if (name === 'web' && specifier.startsWith('.')) {
         const from = /^features\/([^/]+)/.exec(relative(root, file))?.[1];
         const target = relative(root, resolve(dirname(file), specifier));

@@ -33,7 +33,6 @@ export {
   measureLedger,
 } from './chain/ledger.ts';
 export { LiveChain } from './chain/live-chain.ts';
-export { type AdvisedFix, type OrderAdvice, orderAdvice } from './chain/order-advice.ts';
 export { planPasses } from './chain/plan.ts';
 export { type RunSurroundings, runChain, type Spool, type StepReport } from './chain/run.ts';
 export { SHIPPED_CHAINS } from './chain/shipped-chains.ts';
@@ -82,6 +81,7 @@ export type { LongTermSpectrum } from './measure/spectrum.ts';
 export { SpectrumMeter } from './measure/spectrum.ts';
 export type { Survey } from './measure/survey.ts';
 export { type NoRemedy, nextRemedy, type RemedyStep } from './propose/next-remedy.ts';
+export { type AdvisedFix, type OrderAdvice, orderAdvice } from './propose/order-advice.ts';
 export { MOST_REDUCTION_DB, type Proposal, proposeChain } from './propose/propose-chain.ts';
 export type { NumberMeta } from './settings/settings.ts';
 export { silenceBadSamples } from './signal/bad-samples.ts';

@@ -1,6 +1,5 @@
 import { type Block, copyBlock, framesOf, type SignalFormat } from '../signal/signal.ts';
-import type { Processor } from '../steps/step.ts';
-import { noTrace } from '../steps/step.ts';
+import { noTrace, type Processor } from './processor.ts';
 
 interface Engine {
   process(block: Block): void;

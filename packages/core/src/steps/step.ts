@@ -1,24 +1,13 @@
 import type * as z from 'zod';
 import type { Curve } from '../dsp/frequency-curve.ts';
+import type { Processor } from '../dsp/processor.ts';
 import type { RoomToneChoice } from '../measure/room-tone-choice.ts';
 import type { Block, SignalFormat } from '../signal/signal.ts';
 
+export { noTrace, type Processor } from '../dsp/processor.ts';
+
 /** Findings are plain JSON data: what a step learned from a recording. They are stored with the render and shown. */
 export type Findings = Readonly<Record<string, unknown>>;
-
-/** Changes sound. Its result does not depend on where blocks are cut. */
-export interface Processor<Settings = unknown> {
-  /** Frames by which output lags input; fixed for this processor's life. The runner drops them and lets the tail out. */
-  readonly latencyFrames: number;
-  /** Changes the block in place. Samples are finite. */
-  process(block: Block): void;
-  /** Steps that change the layout answer a block of `outputChannels` instead of changing theirs in place. */
-  layOut?(block: Block): Block;
-  /** Takes new settings without a click. Equal settings change nothing. */
-  update(settings: Settings): void;
-  /** What the processor did, for pictures and the log, e.g. `gainReductionDb`: the largest since it was last asked. */
-  takeTrace(): Readonly<Record<string, number>>;
-}
 
 /** Hears the whole signal, as it arrives at the step, before the first block is processed. */
 export interface Study<F extends Findings = Findings> {
@@ -76,8 +65,3 @@ export type AnyStep = StepDefinition<any, any>;
 
 export const defineStep = <S, F extends Findings = Findings>(definition: StepDefinition<S, F>): StepDefinition<S, F> =>
   definition;
-
-const NOTHING: Readonly<Record<string, number>> = Object.freeze({});
-
-/** Of processors that have nothing to tell. */
-export const noTrace = (): Readonly<Record<string, number>> => NOTHING;

@@ -98,7 +98,14 @@ function Bench({ recording, measurement, target, siblings }: BenchProps) {
         />
         <MarkTable marking={marking} listen={listen.from} />
       </div>
-      <FigureColumn recording={recording} measurement={measurement} target={target} siblings={siblings} tour={tour} />
+      <FigureColumn
+        recording={recording}
+        measurement={measurement}
+        target={target}
+        siblings={siblings}
+        tour={tour}
+        mended={listen.mended}
+      />
     </div>
   );
 }

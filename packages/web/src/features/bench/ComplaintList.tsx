@@ -1,13 +1,20 @@
 import { Button } from '@mantine/core';
-import type { Complaint } from '@tonos/core';
-import { stepOfKind } from '@tonos/core';
+import { type Complaint, stepOfKind, type TimeSpan } from '@tonos/core';
 import { complaintText } from '../../ui/complaint-text.ts';
 import { clock } from '../../ui/time.ts';
 import classes from './Bench.module.css';
+import { hearable } from './hearable.ts';
 import type { ComplaintTour } from './use-complaint-tour.ts';
+import { canBeHeard } from './use-listen.ts';
 
-/** What is wrong with the recording, worst first: how much, what helps, and the way to its places. */
-export function ComplaintList({ complaints, tour }: { complaints: readonly Complaint[]; tour: ComplaintTour }) {
+interface ComplaintListProps {
+  complaints: readonly Complaint[];
+  tour: ComplaintTour;
+  /** Plays a stretch as a remedy would leave it. */
+  mended(remedy: NonNullable<Complaint['remedy']>, span: TimeSpan): void;
+}
+
+export function ComplaintList({ complaints, tour, mended }: ComplaintListProps) {
   if (!complaints.length) return <p className={classes.warning}>Nothing was heard that is wrong with it.</p>;
   return (
     <section aria-label="Complaints">
@@ -25,6 +32,15 @@ export function ComplaintList({ complaints, tour }: { complaints: readonly Compl
             {count > 0 && (
               <Button size="compact-xs" variant="default" onClick={() => tour.goTo(code)}>
                 {count > 1 ? `${count} places` : 'Show it'}
+              </Button>
+            )}{' '}
+            {remedy && canBeHeard(remedy) && places.length > 0 && (
+              <Button
+                size="compact-xs"
+                variant="default"
+                onClick={() => mended(remedy, hearable(tour.currentOf(code) ?? places[0]))}
+              >
+                Hear it mended
               </Button>
             )}
           </p>

@@ -11,6 +11,7 @@ import { ComplaintList } from './ComplaintList.tsx';
 import { SoundPictures } from './SoundPictures.tsx';
 import { TakeList } from './TakeList.tsx';
 import type { ComplaintTour } from './use-complaint-tour.ts';
+import type { useListen } from './use-listen.ts';
 import { WARNING_HELP } from './warning-help.ts';
 
 const MEASURES = Object.keys(LIMITABLE_MEASURES) as LimitableMeasure[];
@@ -26,10 +27,11 @@ interface FigureColumnProps {
   target: Target | undefined;
   siblings: readonly Recording[];
   tour: ComplaintTour;
+  mended: ReturnType<typeof useListen>['mended'];
 }
 
 /** Every figure of the recording as it is, beside the title's target, or beside its neighbours' figures. */
-export function FigureColumn({ recording, measurement, target, siblings, tour }: FigureColumnProps) {
+export function FigureColumn({ recording, measurement, target, siblings, tour, mended }: FigureColumnProps) {
   const dispatch = useAppDispatch();
   const beside = useAppSelector((state) => state.beside);
   const limits = target ? judge(target.limits, measurement).limits : [];
@@ -78,7 +80,7 @@ export function FigureColumn({ recording, measurement, target, siblings, tour }:
           })}
         </tbody>
       </table>
-      <ComplaintList complaints={measurement.complaints} tour={tour} />
+      <ComplaintList complaints={measurement.complaints} tour={tour} mended={mended} />
       {otherWarnings(measurement).map(({ code, message }) => (
         <p key={code} className={classes.warning}>
           <span className="advice">{message}</span> {WARNING_HELP[code]}

@@ -19,6 +19,7 @@ import {
 import { secondsAt, shareAt, timeTicks } from '../../plots/time-axis.ts';
 import { clock } from '../../ui/time.ts';
 import classes from './Bench.module.css';
+import { hearable } from './hearable.ts';
 import { MarkLane } from './MarkLane.tsx';
 import marks from './Marks.module.css';
 import { isBox, type Selection, withBox, withMark, withMarkChanged, withRoomTone } from './markings.ts';
@@ -67,10 +68,8 @@ export function Plate({ recording, measurement, target, marking, listen, place }
   useEffect(() => {
     if (!place) return;
     const { lowHz, highHz } = place;
-    // a click by itself is too short to be heard round and round
-    const more = Math.max(0, HEARABLE_SECONDS - (place.endSeconds - place.startSeconds)) / 2;
-    const startSeconds = Math.max(0, place.startSeconds - more);
-    const endSeconds = Math.min(total, place.endSeconds + more);
+    const isShort = place.endSeconds - place.startSeconds < HEARABLE_SECONDS;
+    const { startSeconds, endSeconds } = isShort ? hearable(place) : place;
     const around = Math.max(AROUND_SECONDS, endSeconds - startSeconds);
     select({
       startSeconds,
@@ -78,7 +77,7 @@ export function Plate({ recording, measurement, target, marking, listen, place }
       ...(lowHz && highHz ? { lowHz, highHz: Math.min(highHz, sampleRateHz / 2) } : {}),
     });
     show({ fromSeconds: startSeconds - around, toSeconds: endSeconds + around });
-  }, [place, show, sampleRateHz, total]);
+  }, [place, show, sampleRateHz]);
   const window = target?.limits.find(({ measure }) => measure === 'integratedLufs');
   const limitDbtp = peakLimitOf(target);
   const markHere = (span: TimeSpan) => change(withMark(present, span, nanoid(10)));

@@ -7,6 +7,8 @@ export interface ComplaintTour {
   count: number;
   at: number;
   current: ComplaintPlace | undefined;
+  /** Where it stands, if that is a place of this complaint. */
+  currentOf(code: ComplaintCode): ComplaintPlace | undefined;
   goTo(code: ComplaintCode): void;
 }
 
@@ -35,6 +37,7 @@ export function useComplaintTour(
     count: places.length,
     at,
     current: places[at]?.place,
+    currentOf: (code) => (places[at]?.code === code ? places[at].place : undefined),
     goTo: (code) => {
       const after = places.findIndex((one, i) => one.code === code && i > at);
       go(after >= 0 ? after : places.findIndex((one) => one.code === code));

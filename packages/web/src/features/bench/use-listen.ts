@@ -1,11 +1,20 @@
 import type { Recording } from '@tonos/contract';
-import type { Measurement, TimeSpan } from '@tonos/core';
+import { type Complaint, type Findings, type Measurement, stepOfKind, type TimeSpan } from '@tonos/core';
 import { useEffect, useMemo } from 'react';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
 import { listeningSlice } from '../../listening/listening-slice.ts';
 import { sourceOf } from '../../listening/source-of.ts';
 
 const { listened: listenTo, seekAsked, loopChosen, sourceChanged, playingChanged } = listeningSlice.actions;
+
+const MEND = 'mend';
+/** Steps that learn from the whole recording can be heard at once only where they can follow it as well. */
+const FOLLOWING: Readonly<Record<string, Findings>> = { 'noise-reduction': { method: 'adaptive' } };
+
+type Remedy = NonNullable<Complaint['remedy']>;
+
+/** Whether a remedy can be heard before anything was studied. */
+export const canBeHeard = ({ kind }: Remedy): boolean => kind in FOLLOWING || !stepOfKind(kind)?.study;
 
 /** Listening to this recording, from a moment or round a stretch; boxes that are drawn meanwhile are heard at once. */
 export function useListen({ id, name, boxes }: Recording, measurement: Measurement) {
@@ -27,5 +36,20 @@ export function useListen({ id, name, boxes }: Recording, measurement: Measureme
     from(startSeconds);
     dispatch(loopChosen({ startSeconds, endSeconds }));
   };
-  return { from, repeat };
+  /** A stretch as a step would leave it, round and round; the recording itself is one key away. */
+  const mended = ({ kind, settings }: Remedy, { startSeconds, endSeconds }: TimeSpan) => {
+    const steps = [{ id: MEND, kind, on: true, mix: 1, settings }];
+    const chain = {
+      steps,
+      upTo: MEND,
+      findings: { [MEND]: FOLLOWING[kind] ?? {} },
+      findingsFromSeconds: 0,
+      known: {},
+      sourceLufs: null,
+      afterLufs: {},
+    };
+    dispatch(listenTo({ listened: { name, source, result: null, chain }, side: 'chain', fromSeconds: startSeconds }));
+    dispatch(loopChosen({ startSeconds, endSeconds }));
+  };
+  return { from, repeat, mended };
 }

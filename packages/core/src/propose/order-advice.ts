@@ -1,8 +1,8 @@
+import type { ChainStep } from '../chain/chain-file.ts';
+import type { LedgerFigures } from '../chain/ledger.ts';
 import { figure, plainFigure } from '../signal/figures.ts';
 import { stepOfKind } from '../steps/index.ts';
 import type { TargetFile } from '../target/target-file.ts';
-import type { ChainStep } from './chain-file.ts';
-import type { LedgerFigures } from './ledger.ts';
 
 /** What a doubtful order of steps will do. Advice, never a block. */
 export interface OrderAdvice {

@@ -1,7 +1,7 @@
+import { type LedgerFigures, ledgerFigures } from '../chain/ledger.ts';
+import { SHIPPED_CHAINS } from '../chain/shipped-chains.ts';
 import { SHIPPED_TARGETS } from '../target/shipped-targets.ts';
-import { type LedgerFigures, ledgerFigures } from './ledger.ts';
 import { orderAdvice } from './order-advice.ts';
-import { SHIPPED_CHAINS } from './shipped-chains.ts';
 
 const step = (kind: string, settings: Record<string, unknown> = {}, on = true) => ({ kind, on, mix: 1, settings });
 const codes = (...steps: ReturnType<typeof step>[]) => orderAdvice(steps).map(({ code, step: at }) => [code, at]);
