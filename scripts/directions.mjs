@@ -24,7 +24,7 @@ const FOREIGN = {
 /** The folders of core, each of which may import those before it only. */
 const CORE_FOLDERS = ['signal', 'settings', 'dsp', 'measure', 'steps', 'chain', 'boxes', 'target', 'propose'];
 
-const SERVER_FEATURES = ['titles', 'recordings', 'chains', 'targets', 'runs', 'storage', 'inbox'];
+const SERVER_FEATURES = ['titles', 'recordings', 'chains', 'targets', 'runs', 'inbox'];
 
 const sources = (folder) =>
   readdirSync(folder, { recursive: true, withFileTypes: true })

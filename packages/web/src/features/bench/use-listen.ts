@@ -1,5 +1,5 @@
 import type { Recording } from '@tonos/contract';
-import { type Complaint, type Findings, type Measurement, stepOfKind, type TimeSpan } from '@tonos/core';
+import { type Complaint, type Findings, type Measurement, NO_CHOICE, stepOfKind, type TimeSpan } from '@tonos/core';
 import { useEffect, useMemo } from 'react';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
 import { listeningSlice } from '../../listening/listening-slice.ts';
@@ -44,7 +44,7 @@ export function useListen({ id, name, boxes }: Recording, measurement: Measureme
       upTo: MEND,
       findings: { [MEND]: FOLLOWING[kind] ?? {} },
       findingsFromSeconds: 0,
-      known: {},
+      known: { marks: [], roomTone: NO_CHOICE },
       sourceLufs: null,
       afterLufs: {},
     };
