@@ -16,6 +16,8 @@ const CELL_SECONDS = 0.0005;
 /** A jump stands this far over every other within `NEAR` cells on either side. */
 const JUMP = 6;
 const NEAR = 60;
+/** Cells that are kept, as a mask: more than the middle one and those beside it. */
+const RING = 127;
 const LEAST_JUMP = 0.003;
 const OWN_CELLS = 3;
 /** What a candidate is judged by: this much on either side. */
@@ -25,6 +27,8 @@ const ORDER_SECONDS = 0.0007;
 /** As the declick step is at its default sensitivity. */
 const LIMITS = { overMedian: 27, overNeighbours: 3.5 };
 const MOST_KEPT = 10_000;
+/** Frames that are heard in one go. */
+const MOST_HEARD = 4096;
 /** Below this apart a burst and a jump are one click. */
 const SAME_SECONDS = 0.006;
 
@@ -33,7 +37,7 @@ export class ClickFinder {
   private readonly halvings: HalfBandDecimator[];
   private readonly halved: [Float32Array, Float32Array];
   private readonly held: Float32Array;
-  private readonly jumps = new Float32Array(2 * NEAR + 1);
+  private readonly jumps = new Float32Array(RING + 1);
   private readonly cell: number;
   private cells = 0;
   private filled = 0;
@@ -51,7 +55,7 @@ export class ClickFinder {
     this.halved = [new Float32Array(4096), new Float32Array(4096)];
     this.scan = new MouthClickScan(rate / 2 ** halvings);
     this.cell = Math.max(1, Math.round(CELL_SECONDS * rate));
-    this.held = new Float32Array(Math.ceil(2 * REACH_SECONDS * rate) + (NEAR + 2) * this.cell);
+    this.held = new Float32Array(Math.ceil(2 * REACH_SECONDS * rate) + (NEAR + 2) * this.cell + MOST_HEARD);
   }
 
   /** @param channel at most 4096 frames */
@@ -65,50 +69,60 @@ export class ClickFinder {
     this.scan.push(from, 0.5, ({ start, end }) => {
       this.note('mouth', (start * factor) / this.rate, (end * factor) / this.rate);
     });
-    for (let at = 0; at < channel.length; ) {
-      const end = Math.min(channel.length, at + this.cell - this.filled);
-      this.hearCell(channel.subarray(at, end));
-      at = end;
-    }
+    this.hearJumps(channel);
   }
 
-  private hearCell(samples: Float32Array): void {
-    const { held } = this;
+  /** Second differences: what jumps from one sample to the next stands out, and slopes do not. */
+  private hearJumps(channel: Float32Array): void {
+    const { held, cell } = this;
+    held.copyWithin(0, channel.length);
+    held.set(channel, held.length - channel.length);
     let [b, a] = this.before;
-    for (let i = 0; i < samples.length; i++) {
-      const x = samples[i];
+    let { filled, most } = this;
+    for (let i = 0; i < channel.length; i++) {
+      const x = channel[i];
       const jump = x - 2 * b + a;
-      if (jump > this.most) this.most = jump;
-      else if (-jump > this.most) this.most = -jump;
+      if (jump > most) most = jump;
+      else if (-jump > most) most = -jump;
       a = b;
       b = x;
+      if (++filled < cell) continue;
+      filled = 0;
+      this.jumps[this.cells & RING] = most;
+      most = 0;
+      if (++this.cells > 2 * NEAR && this.stands())
+        this.judge(held.length - channel.length + i + 1, this.frame + i + 1);
     }
     this.before = [b, a];
-    held.copyWithin(0, samples.length);
-    held.set(samples, held.length - samples.length);
-    this.frame += samples.length;
-    this.filled += samples.length;
-    if (this.filled < this.cell) return;
-    this.filled = 0;
-    this.jumps.copyWithin(0, 1);
-    this.jumps[2 * NEAR] = this.most;
-    this.most = 0;
-    if (++this.cells > NEAR) this.judge();
+    this.filled = filled;
+    this.most = most;
+    this.frame += channel.length;
   }
 
-  /** The cell in the middle: whether it jumps over all others, and then whether a predictor says so too. */
-  private judge(): void {
-    const { jumps, held, rate, cell } = this;
-    const own = jumps[NEAR];
-    if (own < LEAST_JUMP) return;
-    let others = 0;
-    for (let k = 0; k < jumps.length; k++) if (Math.abs(k - NEAR) > OWN_CELLS && jumps[k] > others) others = jumps[k];
-    if (own < JUMP * others) return;
-    for (let k = NEAR - OWN_CELLS; k <= NEAR + OWN_CELLS; k++) if (jumps[k] > own) return;
+  /** Whether the cell in the middle jumps over all others. */
+  private stands(): boolean {
+    const { jumps } = this;
+    const at = this.cells - 1 - NEAR;
+    const own = jumps[at & RING];
+    if (own < LEAST_JUMP) return false;
+    // from the nearest outward: most cells are beaten at once
+    for (let d = 1; d <= NEAR; d++) {
+      const most = d > OWN_CELLS ? own / JUMP : own;
+      if (jumps[(at - d) & RING] > most || jumps[(at + d) & RING] > most) return false;
+    }
+    return true;
+  }
+
+  /**
+   * The cell in the middle stands over all others: whether a predictor says so too.
+   * @param end of what is heard, in `held`; @param frame of the recording that this is
+   */
+  private judge(end: number, frame: number): void {
+    const { held, rate, cell } = this;
     const reach = Math.round(REACH_SECONDS * rate);
-    const middle = held.length - NEAR * cell - (cell >> 1);
+    const middle = end - NEAR * cell - (cell >> 1);
     const from = Math.max(0, middle - reach);
-    const seen = Float64Array.from(held.subarray(from, Math.min(held.length, middle + reach)));
+    const seen = Float64Array.from(held.subarray(from, Math.min(end, middle + reach)));
     const errors = predictionErrors(seen, predictor(seen, Math.max(16, Math.round(ORDER_SECONDS * rate))));
     const longest = Math.round(LONGEST_SECONDS * rate);
     const near = Math.round(0.03 * rate);
@@ -118,7 +132,7 @@ export class ClickFinder {
       near,
     });
     if (!click) return;
-    const start = (this.frame - held.length + from + click.from) / rate;
+    const start = (frame - end + from + click.from) / rate;
     this.note('digital', start, start + (click.to - click.from) / rate);
   }
 

@@ -133,7 +133,7 @@ export class MainsLines {
     let [lines, strong] = [0, 0];
     for (let n = 1; n <= LOOKED_AT; n++) {
       const at = (multiple: number) => Math.round((multiple * MAINS_HZ[mains] * fft.size) / rate);
-      const own = Math.max(this.power[at(n) - 1], this.power[at(n)], this.power[at(n) + 1]);
+      const own = this.power[at(n)];
       const beside = BESIDE.reduce((sum, offset) => sum + (this.power[at(n + offset)] ?? 0), 0) / BESIDE.length;
       if (own > STANDS * beside) lines++;
       if (own > STANDS ** 2 * beside) strong++;
