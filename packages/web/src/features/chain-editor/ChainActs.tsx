@@ -13,6 +13,7 @@ interface ChainActsProps {
   edited: EditedChain;
   changed: boolean;
   onKeep(): void;
+  onPropose?: () => void;
 }
 
 /** Undo and redo, back to the revision, keep as the next one, and what is done to the chain as a whole. */
@@ -21,6 +22,7 @@ export const ChainActs = memo(function ChainActs({
   edited: { present: steps, past, future },
   changed,
   onKeep,
+  onPropose,
 }: ChainActsProps) {
   const dispatch = useAppDispatch();
   const chainId = chain.id;
@@ -53,7 +55,7 @@ export const ChainActs = memo(function ChainActs({
           Back to revision {chain.revision}
         </Button>
       )}
-      <ChainMenu chain={chain} steps={steps} />
+      <ChainMenu chain={chain} steps={steps} onPropose={onPropose} />
       <Button disabled={!changed} onClick={onKeep}>
         Keep as revision {chain.revision + 1}
       </Button>

@@ -10,8 +10,15 @@ import { saveJson } from '../../ui/save-file.ts';
 import type { EditedStep } from './chain-slice.ts';
 import { KeepPart } from './KeepPart.tsx';
 
+interface ChainMenuProps {
+  chain: Chain;
+  steps: readonly EditedStep[];
+  /** Puts steps in place that suit the example; left out where it is not measured yet. */
+  onPropose?: () => void;
+}
+
 /** What is done to a chain as a whole: describe it, branch it, export it, archive or delete it. */
-export function ChainMenu({ chain, steps }: { chain: Chain; steps: readonly EditedStep[] }) {
+export function ChainMenu({ chain, steps, onPropose }: ChainMenuProps) {
   const [describing, form] = useDisclosure(false);
   const [parting, part] = useDisclosure(false);
   const [change] = api.useChangeChainMutation();
@@ -47,6 +54,9 @@ export function ChainMenu({ chain, steps }: { chain: Chain; steps: readonly Edit
           <Menu.Item onClick={form.open}>Name, tags and notes</Menu.Item>
           <Menu.Item onClick={() => void apply({ starred: !starred })}>
             {starred ? 'Take the star off' : 'Star'}
+          </Menu.Item>
+          <Menu.Item onClick={onPropose} disabled={!onPropose}>
+            Propose steps for the example
           </Menu.Item>
           <Menu.Item onClick={() => void branch()}>Keep as a new chain</Menu.Item>
           <Menu.Item onClick={part.open} disabled={!steps.length}>

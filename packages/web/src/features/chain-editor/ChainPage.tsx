@@ -12,8 +12,8 @@ import { ActionIcon } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
 import { IconPlayerPauseFilled, IconPlayerPlayFilled } from '@tabler/icons-react';
 import type { Chain } from '@tonos/contract';
-import { forecast, type LedgerFigures, type OrderAdvice, orderAdvice } from '@tonos/core';
-import { useDeferredValue, useMemo, useRef, useState } from 'react';
+import { forecast, type LedgerFigures, type OrderAdvice, orderAdvice, proposeChain } from '@tonos/core';
+import { useCallback, useDeferredValue, useMemo, useRef, useState } from 'react';
 import { useParams } from 'react-router';
 import { api } from '../../api/api.ts';
 import { useAppDispatch } from '../../app/store.ts';
@@ -103,6 +103,17 @@ function ChainLedger({ chain, edited }: { chain: Chain; edited: EditedChain }) {
 
   useStepClipboard(chainId, steps, current);
 
+  /** The steps that the example asks for take the place of those that are there; undo brings them back. */
+  const proposeSteps = useCallback(() => {
+    if (!recording?.measurement || !target) return;
+    const { chain: proposed, reasons } = proposeChain([recording.measurement], target);
+    dispatch(replaced({ chainId, steps: proposed.steps }));
+    const why = proposed.steps.map(
+      ({ id, kind }) => `${kind.replaceAll('-', ' ')} (${reasons[id!].replace(/, in 1 of 1$/, '')})`,
+    );
+    say(why.length ? `For ${recording.name}: ${why.join(', ')}.` : `${recording.name} needs no step for this target.`);
+  }, [recording, target, chainId, dispatch]);
+
   const stepsAt = usePlaceSteps();
   useRecall(async (place) => {
     try {
@@ -175,7 +186,15 @@ function ChainLedger({ chain, edited }: { chain: Chain; edited: EditedChain }) {
           {chain.notes && ` \u00b7 ${chain.notes}`}
         </>
       }
-      acts={<ChainActs chain={chain} edited={shownActs} changed={changed} onKeep={keepForm.open} />}
+      acts={
+        <ChainActs
+          chain={chain}
+          edited={shownActs}
+          changed={changed}
+          onKeep={keepForm.open}
+          onPropose={recording?.measurement && target ? proposeSteps : undefined}
+        />
+      }
     >
       {steps.length === 0 && (
         <p className="empty">No step yet. Type below what you hear, such as “hiss” or “uneven”, and choose a step.</p>
