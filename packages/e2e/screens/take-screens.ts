@@ -49,6 +49,10 @@ try {
     await open(page, 'Night Shift at the Observatory');
     await page.getByText('band limited').first().waitFor();
     await shot('title');
+    await page.getByRole('button', { name: 'Propose a chain' }).click();
+    await page.getByRole('list', { name: 'Proposed steps' }).waitFor();
+    await shot('propose');
+    await page.getByRole('button', { name: 'Not now' }).click();
     await page.getByRole('link', { name: '5 Two at the desk.flac' }).click();
     await page.getByRole('img', { name: 'Spectrogram' }).waitFor();
     await page.waitForTimeout(2500);

@@ -50,7 +50,7 @@ export function ComplaintList({ complaints, tour, mended }: ComplaintListProps) 
         <p className="quiet small">
           {tour.current
             ? `${tour.at + 1} of ${tour.count}: ${clock(tour.current.startSeconds, 2)}. `
-            : `${tour.count} places in all. `}
+            : `${tour.count} ${tour.count === 1 ? 'place' : 'places'} in all. `}
           <kbd>n</kbd> goes to the next, <kbd>p</kbd> to the one before, <kbd>l</kbd> repeats it.
         </p>
       )}
