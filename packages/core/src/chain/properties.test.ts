@@ -1,9 +1,9 @@
 import fc from 'fast-check';
+import { orderAdvice } from '../propose/order-advice.ts';
 import { STEPS } from '../steps/index.ts';
 import { adjustChain, mergeAdjustments } from './adjustments.ts';
 import { type ChainStep, chainFile, configureChain } from './chain-file.ts';
 import { compareChains } from './compare.ts';
-import { orderAdvice } from './order-advice.ts';
 
 /** What holds for every chain that can be written down. */
 
