@@ -55,7 +55,7 @@ it('passes progress on', async () => {
 });
 
 it('fails the job of a thread that hangs, and goes on with another', async () => {
-  const watched = new WorkerPool(1, pathToFileURL(join(folder, 'worker.mjs')), { quietMs: 100 });
+  const watched = new WorkerPool(1, pathToFileURL(join(folder, 'worker.mjs')), { quietMs: 1500 });
   expect(await watched.run(...jobOf('hang'))).toMatchObject({
     type: 'failed',
     error: { code: 'worker-died', message: expect.stringContaining('hangs') },
@@ -84,7 +84,11 @@ it('cancels a job that listens, and one that does not', async () => {
 });
 
 describe('Dispatcher', () => {
-  const settled = () => new Promise((resolve) => setTimeout(resolve, 300));
+  /** Waits for what is to come, and a moment longer for what is not. */
+  const settled = async (isDone: () => boolean) => {
+    for (let waits = 0; waits < 100 && !isDone(); waits++) await new Promise((resolve) => setTimeout(resolve, 100));
+    await new Promise((resolve) => setTimeout(resolve, 100));
+  };
 
   it('takes from the first source first, and never more than there are threads', async () => {
     const ended: string[] = [];
@@ -109,7 +113,7 @@ describe('Dispatcher', () => {
     });
     const dispatcher = new Dispatcher(pool, [source('a', 'b', 'c'), source('d', 'e')], () => {});
     dispatcher.nudge();
-    await settled();
+    await settled(() => ended.length >= 5);
     expect(ended.sort()).toEqual(['a', 'b', 'c', 'd', 'e']);
     expect(busiest).toBeLessThanOrEqual(3); // a thread is free again while the last result is being stored
     await dispatcher.stop();
@@ -131,7 +135,7 @@ describe('Dispatcher', () => {
     };
     const dispatcher = new Dispatcher(pool, [source], (error) => errors.push(error));
     dispatcher.nudge();
-    await settled();
+    await settled(() => errors.length >= 2);
     expect(errors).toMatchObject([{ message: 'disk full' }, { message: 'disk full' }]);
     await dispatcher.stop();
   });
