@@ -113,7 +113,7 @@ test('a chain is built by its figures: eight steps, their account, a point that 
 test('what a chain makes of its example is heard while it is edited', async ({ page }) => {
   await overhear(page);
   const rate = 48000;
-  const tone = await tonos.wav('Tone.wav', rate, sine(500, 0.25, 30, rate));
+  const tone = await tonos.wav('Tone.wav', rate, sine(500, 0.25, 240, rate));
   await prepared(page, tone, [
     { id: 'a', kind: 'gain', settings: { gainDb: -6 } },
     { id: 'b', kind: 'gain', settings: { gainDb: -6 } },

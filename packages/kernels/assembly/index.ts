@@ -8,6 +8,7 @@ export {
   extremes,
   hasBeyond,
   hasFlat,
+  jumpsOfGroups,
   levels,
   peak,
   peaksOfStrides,

@@ -198,3 +198,23 @@ export function squaresOfGroups(samples: usize, groups: i32, sums: usize, peaks:
     store<f32>(peaks + at, max(load<f32>(peaks + at), most));
   }
 }
+
+/**
+ * Of each group of samples, `size` of them (a multiple of 4), the largest second difference |x[n] - 2 x[n - 1] + x[n - 2]|. The two
+ * samples before the first are read too.
+ */
+export function jumpsOfGroups(samples: usize, groups: i32, size: i32, out: usize): void {
+  const two = f32x4.splat(2);
+  for (let k = 0; k < groups; k++) {
+    let most4 = f32x4.splat(0);
+    for (let i = 0; i < size; i += 4) {
+      const now = v128.load(samples);
+      const before = v128.load(samples - 4);
+      const earlier = v128.load(samples - 8);
+      samples += 16;
+      most4 = f32x4.pmax(most4, f32x4.abs(f32x4.add(f32x4.sub(now, f32x4.mul(two, before)), earlier)));
+    }
+    const most2 = f32x4.pmax(most4, v128.shuffle<f32>(most4, most4, 2, 3, 2, 3));
+    store<f32>(out + ((<usize>k) << 2), max(f32x4.extract_lane(most2, 0), f32x4.extract_lane(most2, 1)));
+  }
+}

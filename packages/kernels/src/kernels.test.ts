@@ -13,6 +13,19 @@ function spread(length: number, seed = 1): Float32Array {
 
 const LENGTHS = [0, 1, 3, 4, 5, 16, 479, 1000];
 
+it.each([4, 24, 48])('the largest second difference of each group of %d samples, by its definition', (size) => {
+  const groups = 5;
+  const samples = spread(4 + groups * size);
+  const out = roomFor(groups);
+  const kernel = kernels();
+  kernel.jumpsOfGroups(held(samples) + 4 * 4, groups, size, out);
+  const jumps = Array.from({ length: groups }, (_, k) => {
+    const own = Array.from({ length: size }, (_, i) => 4 + k * size + i);
+    return Math.max(...own.map((n) => Math.abs(samples[n] - 2 * samples[n - 1] + samples[n - 2])));
+  });
+  jumps.forEach((jump, k) => expect(kernel.f32[(out >> 2) + k]).toBeCloseTo(jump, 6));
+});
+
 it('carries the very module that its source compiles to', async () => {
   expect(KERNELS_WASM).toBe(await compileKernels());
 });

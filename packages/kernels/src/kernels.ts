@@ -25,6 +25,7 @@ interface Exports {
     rightState: number,
     out: number,
   ): void;
+  jumpsOfGroups(samples: number, groups: number, size: number, out: number): void;
   squaresOfGroups(samples: number, groups: number, sums: number, peaks: number): void;
   bandPowers(re: number, im: number, edges: number, bands: number, out: number): void;
   addPowers(re: number, im: number, bins: number, sums: number): void;

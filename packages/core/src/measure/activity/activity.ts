@@ -1,5 +1,5 @@
 import { kernels, MOST_FRAMES, once, held as placed, RealFft, roomFor } from '@tonos/kernels';
-import { HalfBandDecimator } from '../../dsp/half-band.ts';
+import { Halvings, halvingsTo } from '../../dsp/halvings.ts';
 import { powerToDb } from '../../signal/decibels.ts';
 import { cut } from '../../signal/memory.ts';
 import { type Block, framesOf, type SignalFormat } from '../../signal/signal.ts';
@@ -67,8 +67,7 @@ export class ActivityMeter {
   private readonly fft: RealFft;
   private readonly edges: Int32Array;
   private readonly held: Float32Array[];
-  private readonly halvings: HalfBandDecimator[][];
-  private readonly halved: [Float32Array, Float32Array];
+  private readonly halvings: Halvings[];
   private readonly bandPowers = new Float64Array(BANDS);
   private readonly frames: ActivityFrames;
   private readonly sums: Float64Array;
@@ -79,14 +78,12 @@ export class ActivityMeter {
 
   constructor(private readonly format: SignalFormat) {
     const { sampleRateHz, channels } = format;
-    const halvings = Math.max(0, Math.floor(Math.log2(sampleRateHz / ENOUGH_HZ)));
+    const halvings = halvingsTo(sampleRateHz, ENOUGH_HZ);
     const rate = sampleRateHz / 2 ** halvings;
     const each = <T>(make: () => T) => Array.from({ length: channels }, make);
-    this.halvings = each(() => Array.from({ length: halvings }, () => new HalfBandDecimator()));
+    this.halvings = each(() => new Halvings(halvings));
     const size = 2 ** Math.round(Math.log2(rate * 0.032));
     this.fft = new RealFft(size);
-    const most = Math.ceil(sampleRateHz / FRAMES_PER_SECOND) + 1;
-    this.halved = [new Float32Array(most), new Float32Array(most)];
     this.held = each(() => new Float32Array(size));
     this.sums = new Float64Array(channels);
     this.energies = new Float64Array(channels);
@@ -143,11 +140,7 @@ export class ActivityMeter {
 
   /** Puts samples, at the rate that is enough, behind those held of a channel. */
   private take(channel: number, samples: Float32Array): void {
-    let from = samples;
-    this.halvings[channel].forEach((halving, stage) => {
-      const out = this.halved[stage % 2];
-      from = out.subarray(0, halving.push(from, out));
-    });
+    const from = this.halvings[channel].push(samples);
     const held = this.held[channel];
     const kept = from.subarray(Math.max(0, from.length - held.length));
     held.copyWithin(0, kept.length);

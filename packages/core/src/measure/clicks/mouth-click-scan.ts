@@ -1,7 +1,8 @@
+import { byRate } from '../../dsp/by-rate.ts';
 import { FilterCascade } from '../../dsp/filter-cascade.ts';
 import { matchedCascade } from '../../dsp/matched-cascade.ts';
 import { butterworth } from '../../dsp/prototypes.ts';
-import { powerToDb } from '../../signal/decibels.ts';
+import { dbToPower, powerToDb } from '../../signal/decibels.ts';
 import { subBlockStart } from '../sub-blocks.ts';
 
 /**
@@ -15,7 +16,9 @@ export const AHEAD_MS = 57;
 const AHEAD = ms(AHEAD_MS);
 /** What is kept: the floor of low sound looks back over 3 s. */
 const KEPT = 8192;
-const LEAST_DB = -75;
+const LEAST_POWER = dbToPower(-75);
+/** Of a power, silence included. */
+const decibels = (power: number): number => powerToDb(power + 1e-20);
 const FLOOR_CELLS = ms(20);
 const FLOOR_BLOCKS = 150;
 const NEAR = ms(16);
@@ -37,6 +40,15 @@ const RULES = {
   clear: { beside: 18, slope: 12 },
 } as const;
 
+const filtersAt = byRate((rate) => {
+  const [pass, cutHigh] = [butterworth('high', 4, 1200), butterworth('low', 2, Math.min(10000, 0.45 * rate))];
+  const [cutLow, voice] = [butterworth('high', 2, 80), butterworth('low', 2, 800)];
+  return {
+    high: [...matchedCascade(pass, rate), ...matchedCascade(cutHigh, rate)],
+    low: [...matchedCascade(cutLow, rate), ...matchedCascade(voice, rate)],
+  };
+});
+
 export interface MouthClick {
   /** Frames of its extent. */
   start: number;
@@ -50,43 +62,55 @@ export interface MouthClick {
 export class MouthClickScan {
   private readonly high: FilterCascade;
   private readonly low: FilterCascade;
-  /** dB by cell, as rings. */
-  private readonly h = new Float32Array(KEPT).fill(-200);
-  private readonly l = new Float32Array(KEPT).fill(-200);
+  /** Powers of high and of low sound by cell, as rings: decibels are asked for only where something stands out. */
+  private readonly h = new Float32Array(KEPT);
+  private readonly l = new Float32Array(KEPT);
   private readonly lowEnergies = new Float64Array(LOW_CELLS);
   private lastHigh = 0;
   private readonly floors = new Float32Array(FLOOR_BLOCKS).fill(Number.POSITIVE_INFINITY);
-  private blockMost = -200;
+  private blockMost = 0;
   private cells = 0;
   private frame = 0;
   private cellEnd: number;
-  private energies = { high: 0, low: 0 };
+  private cellStart = 0;
+  private highEnergy = 0;
+  private lowEnergy = 0;
+  private highSamples = new Float32Array(0);
+  private lowSamples = new Float32Array(0);
   private doneUntil = 0;
 
   constructor(private readonly rate: number) {
-    const top = Math.min(10000, 0.45 * rate);
-    this.high = new FilterCascade(
-      [...matchedCascade(butterworth('high', 4, 1200), rate), ...matchedCascade(butterworth('low', 2, top), rate)],
-      1,
-    );
-    this.low = new FilterCascade(
-      [...matchedCascade(butterworth('high', 2, 80), rate), ...matchedCascade(butterworth('low', 2, 800), rate)],
-      1,
-    );
+    const { high, low } = filtersAt(rate);
+    this.high = new FilterCascade(high, 1);
+    this.low = new FilterCascade(low, 1);
     this.cellEnd = subBlockStart(1, rate, CELLS_PER_SECOND);
   }
 
   /** @param sensitivity 0 to 1; half is as the rules are */
   push(samples: Float32Array, sensitivity: number, found: (click: MouthClick) => void): void {
-    const high = samples.slice();
-    const low = samples.slice();
+    if (this.highSamples.length < samples.length) {
+      this.highSamples = new Float32Array(samples.length);
+      this.lowSamples = new Float32Array(samples.length);
+    }
+    const high = this.highSamples.subarray(0, samples.length);
+    const low = this.lowSamples.subarray(0, samples.length);
+    high.set(samples);
+    low.set(samples);
     this.high.process([high]);
     this.low.process([low]);
-    for (let i = 0; i < samples.length; i++) {
-      this.energies.high += high[i] * high[i];
-      this.energies.low += low[i] * low[i];
-      if (++this.frame < this.cellEnd) continue;
-      this.endCell();
+    let { highEnergy, lowEnergy } = this;
+    for (let from = 0; from < samples.length; ) {
+      const to = Math.min(samples.length, from + this.cellEnd - this.frame);
+      for (let i = from; i < to; i++) {
+        highEnergy += high[i] * high[i];
+        lowEnergy += low[i] * low[i];
+      }
+      this.frame += to - from;
+      from = to;
+      if (this.frame < this.cellEnd) break;
+      this.endCell(highEnergy, lowEnergy);
+      highEnergy = 0;
+      lowEnergy = 0;
       const at = this.cells - 1 - AHEAD;
       if (at < AHEAD || at < this.doneUntil) continue;
       const click = this.judge(at, (0.5 - sensitivity) * 10);
@@ -94,40 +118,40 @@ export class MouthClickScan {
       this.doneUntil = at + 2;
       found(click);
     }
+    this.highEnergy = highEnergy;
+    this.lowEnergy = lowEnergy;
   }
 
-  private endCell(): void {
-    const { cells, energies } = this;
-    const frames = this.cellEnd - subBlockStart(cells, this.rate, CELLS_PER_SECOND);
-    const power = energies.high / frames;
+  private endCell(highEnergy: number, lowEnergy: number): void {
+    const { cells, cellStart, cellEnd, h, l, lowEnergies } = this;
+    const frames = cellEnd - cellStart;
+    const power = highEnergy / frames;
     // a millisecond: this half and the one before
-    this.h[cells % KEPT] = powerToDb((power + this.lastHigh) / 2 + 1e-20);
+    h[cells & (KEPT - 1)] = (power + this.lastHigh) / 2;
     this.lastHigh = power;
-    this.lowEnergies[cells % LOW_CELLS] = energies.low / frames;
+    lowEnergies[cells % LOW_CELLS] = lowEnergy / frames;
     let sum = 0;
-    for (let k = 0; k < LOW_CELLS; k++) sum += this.lowEnergies[k];
+    for (let k = 0; k < LOW_CELLS; k++) sum += lowEnergies[k];
     // the middle of its window lies six cells back
-    const middle = Math.max(0, cells - (LOW_CELLS >> 1));
-    this.l[middle % KEPT] = powerToDb(sum / LOW_CELLS + 1e-20);
-    this.l[cells % KEPT] = this.l[middle % KEPT];
-    this.blockMost = Math.max(this.blockMost, this.l[middle % KEPT]);
+    const low = sum / LOW_CELLS;
+    l[Math.max(0, cells - (LOW_CELLS >> 1)) & (KEPT - 1)] = low;
+    l[cells & (KEPT - 1)] = low;
+    if (low > this.blockMost) this.blockMost = low;
     this.cells++;
-    energies.high = 0;
-    energies.low = 0;
+    this.cellStart = cellEnd;
     this.cellEnd = subBlockStart(this.cells + 1, this.rate, CELLS_PER_SECOND);
     if (this.cells % FLOOR_CELLS) return;
     this.floors[(this.cells / FLOOR_CELLS - 1) % FLOOR_BLOCKS] = this.blockMost;
-    this.blockMost = -200;
-  }
-
-  private high_(cell: number): number {
-    return this.h[cell & (KEPT - 1)];
+    this.blockMost = 0;
   }
 
   private judge(at: number, stricterDb: number): MouthClick | undefined {
-    const peak = this.high_(at);
-    if (peak < LEAST_DB) return undefined;
-    for (let d = 1; d <= NEAR; d++) if (this.high_(at - d) >= peak || this.high_(at + d) > peak) return undefined;
+    const { h } = this;
+    const power = h[at & (KEPT - 1)];
+    if (power < LEAST_POWER) return undefined;
+    for (let d = 1; d <= NEAR; d++)
+      if (h[(at - d) & (KEPT - 1)] >= power || h[(at + d) & (KEPT - 1)] > power) return undefined;
+    const peak = decibels(power);
     let base = this.median(this.h, at - ms(3) - BESIDE, at - ms(3));
     if (peak - base < CANDIDATE_DB) return undefined;
     let [start, end] = this.extent(at, base);
@@ -189,31 +213,33 @@ export class MouthClickScan {
     return beside >= (near ? nearVoice.beside : pause.beside) && slope <= (isClear ? clear.slope : pause.slope);
   }
 
-  /** The floor of low sound: the smallest of the maxima over 20 ms, of the last 3 s. */
+  /** The floor of low sound: the smallest of the maxima over 20 ms, of the last 3 s, in dB. */
   private floor(): number {
     let least = Number.POSITIVE_INFINITY;
     for (const one of this.floors) if (one < least) least = one;
-    return least;
+    return decibels(least);
   }
 
   /** Cells that stand 6 dB over the base round a peak. */
   private extent(at: number, base: number): [start: number, end: number] {
     let start = at;
     let end = at + 1;
-    while (start > at - 2 * NEAR && this.high_(start - 1) > base + 6) start--;
-    while (end < at + 2 * NEAR && this.high_(end) > base + 6) end++;
+    const { h } = this;
+    const stands = dbToPower(base + 6);
+    while (start > at - 2 * NEAR && h[(start - 1) & (KEPT - 1)] > stands) start--;
+    while (end < at + 2 * NEAR && h[end & (KEPT - 1)] > stands) end++;
     return [start, end];
   }
 
   private most(values: Float32Array, from: number, to: number): number {
-    let most = -200;
+    let most = 0;
     for (let k = from; k < to; k++) if (values[k & (KEPT - 1)] > most) most = values[k & (KEPT - 1)];
-    return most;
+    return decibels(most);
   }
 
   private median(values: Float32Array, from: number, to: number): number {
     const some = new Float32Array(to - from);
     for (let k = from; k < to; k++) some[k - from] = values[k & (KEPT - 1)];
-    return some.sort()[some.length >> 1];
+    return decibels(some.sort()[some.length >> 1]);
   }
 }

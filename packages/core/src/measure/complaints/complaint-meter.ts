@@ -1,16 +1,24 @@
+import { Halvings, halvingsTo } from '../../dsp/halvings.ts';
 import { cut } from '../../signal/memory.ts';
 import type { Block, SignalFormat } from '../../signal/signal.ts';
-import { strongest } from '../hum/find-lines.ts';
-import { LineTables } from '../hum/mains-lines.ts';
-import { ClickFinder } from './click-finder.ts';
+import { MouthClickScan } from '../clicks/mouth-click-scan.ts';
+import { type Hum, strongest } from '../hum/find-lines.ts';
+import { type LineTables, lineTables } from '../hum/mains-lines.ts';
+import { JumpFinder } from './jump-finder.ts';
 import { LowMeter } from './low-meter.ts';
 
 const PIECE_FRAMES = 4096;
+/** Mouth clicks ring below half of this: they are looked for at the lowest rate that is not less. */
+const SCAN_HZ = 11000;
 /** Thumps that the plosive step takes at its default sensitivity. */
 const THUMP_DB = 9;
+/** Places that are kept of each kind of click; all are counted. */
+const MOST_KEPT = 10_000;
+/** Below this apart a burst and a jump are one click. */
+const SAME_SECONDS = 0.006;
 
 export interface Heard {
-  hum: { mainsHz: number; lines: { harmonic: number; hz: number; excessDb: number }[] } | undefined;
+  hum: Hum | undefined;
   /** Level of what lies under 70 Hz, dBFS. */
   lowDb: number | undefined;
   thumps: Span[];
@@ -30,44 +38,86 @@ export interface Counted {
 
 /** Hears what the other meters do not: hum, rumble, thumps, clicks. Of more channels than two the first two. */
 export class ComplaintMeter {
-  private readonly lows: LowMeter[];
-  private readonly clicks: ClickFinder[];
+  private readonly channels: ChannelComplaints[];
 
   constructor({ sampleRateHz, channels }: SignalFormat) {
-    const heard = Math.min(2, channels);
-    const tables = new LineTables(sampleRateHz);
-    this.lows = Array.from({ length: heard }, () => new LowMeter(tables));
-    this.clicks = Array.from({ length: heard }, () => new ClickFinder(sampleRateHz));
+    const halvings = halvingsTo(sampleRateHz, SCAN_HZ);
+    const tables = lineTables(sampleRateHz / 2 ** halvings);
+    this.channels = Array.from(
+      { length: Math.min(2, channels) },
+      () => new ChannelComplaints(sampleRateHz, halvings, tables),
+    );
   }
 
   hear(block: Block): void {
-    for (const piece of cut(block, PIECE_FRAMES)) {
-      this.lows.forEach((low, c) => {
-        low.hear(piece[c]);
-        this.clicks[c].hear(piece[c]);
-      });
-    }
+    for (const piece of cut(block, PIECE_FRAMES)) this.channels.forEach((one, c) => one.hear(piece[c]));
   }
 
   conclude(): Heard {
-    const lows = this.lows.map((low) => low.conclude());
-    const counted = (kind: 'mouth' | 'digital'): Counted => {
-      // both sides of one microphone hold the same clicks
-      const most = this.clicks.reduce((a, b) => (b.counts[kind] > a.counts[kind] ? b : a));
-      return { count: most.counts[kind], places: most[kind] };
-    };
+    const lows = this.channels.map(({ low }) => low.conclude());
+    // both sides of one microphone hold the same clicks and thumps
+    const most = <T>(all: readonly T[], countOf: (one: T) => number): T =>
+      all.reduce((a, b) => (countOf(b) > countOf(a) ? b : a));
     const thumps = lows.map(({ thumps: own }) => own.filter(([, , over]) => over >= THUMP_DB));
+    const levels = lows.flatMap(({ lowDb }) => lowDb ?? []);
     return {
       hum: strongest(lows.map(({ hum }) => hum)),
-      lowDb: lows.reduce<number | undefined>(
-        (most, { lowDb }) => (lowDb !== undefined && lowDb > (most ?? -200) ? lowDb : most),
-        undefined,
-      ),
-      thumps: thumps
-        .reduce((a, b) => (b.length > a.length ? b : a))
-        .map(([startSeconds, endSeconds]) => ({ startSeconds, endSeconds })),
-      mouthClicks: counted('mouth'),
-      digitalClicks: counted('digital'),
+      lowDb: levels.length ? Math.max(...levels) : undefined,
+      thumps: most(thumps, ({ length }) => length).map(([startSeconds, endSeconds]) => ({ startSeconds, endSeconds })),
+      mouthClicks: most(this.channels, ({ mouth }) => mouth.count).mouth,
+      digitalClicks: most(this.channels, ({ digital }) => digital.count).digital,
     };
   }
+}
+
+/** One channel at its own rate, at one that is enough for mouth clicks, and at one that is enough for what lies low. */
+class ChannelComplaints {
+  readonly mouth: Counted = { count: 0, places: [] };
+  readonly digital: Counted = { count: 0, places: [] };
+  readonly low: LowMeter;
+  private readonly jumps: JumpFinder;
+  private readonly scan: MouthClickScan;
+  private readonly toScan: Halvings;
+  private readonly toLow: Halvings;
+  private readonly scanRate: number;
+
+  constructor(sampleRateHz: number, halvings: number, tables: LineTables) {
+    this.scanRate = sampleRateHz / 2 ** halvings;
+    this.jumps = new JumpFinder(sampleRateHz);
+    this.scan = new MouthClickScan(this.scanRate);
+    this.toScan = new Halvings(halvings);
+    this.toLow = new Halvings(tables.halvings);
+    this.low = new LowMeter(tables);
+  }
+
+  hear(channel: Float32Array): void {
+    this.jumps.hear(channel, (startSeconds, endSeconds) => this.noteJump({ startSeconds, endSeconds }));
+    const slower = this.toScan.push(channel);
+    this.scan.push(slower, 0.5, ({ start, end }) => {
+      this.noteBurst({ startSeconds: start / this.scanRate, endSeconds: end / this.scanRate });
+    });
+    this.low.hear(this.toLow.push(slower));
+  }
+
+  /** An impulse rings in the filters that bursts are heard through: whichever is found first, it is what it is. */
+  private noteJump(jump: Span): void {
+    const { mouth } = this;
+    const ringing = mouth.places.findLastIndex((burst) => isSame(burst, jump));
+    if (ringing >= 0) {
+      mouth.places.splice(ringing, 1);
+      mouth.count--;
+    }
+    count(this.digital, jump);
+  }
+
+  private noteBurst(burst: Span): void {
+    if (!this.digital.places.some((jump) => isSame(jump, burst))) count(this.mouth, burst);
+  }
+}
+
+const isSame = (a: Span, b: Span): boolean => Math.abs(a.startSeconds - b.startSeconds) < SAME_SECONDS;
+
+function count(kind: Counted, place: Span): void {
+  kind.count++;
+  if (kind.places.length < MOST_KEPT) kind.places.push(place);
 }

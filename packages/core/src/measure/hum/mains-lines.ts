@@ -1,8 +1,9 @@
-import { hann, RealFft } from '@tonos/kernels';
-import { HalfBandDecimator } from '../../dsp/half-band.ts';
+import { hann, kernels, held as placed, RealFft } from '@tonos/kernels';
+import { byRate } from '../../dsp/by-rate.ts';
+import { halvingsTo } from '../../dsp/halvings.ts';
 
 /**
- * One channel's mains lines in frames of 0.4 s under a Hann window, one every 0.1 s, at about 6 kHz: for every multiple of 50 and of
+ * One channel's mains lines, at a rate that is low enough, in frames of 0.4 s under a Hann window, one every 0.1 s, at about 6 kHz: for every multiple of 50 and of
  * 60 Hz the complex value at just that frequency, turned back to the start of the recording, and the mean power beside it.
  */
 export const MAINS_HZ = [50, 60] as const;
@@ -38,38 +39,46 @@ interface Table {
   sin: Float32Array;
 }
 
-/** Where lines are read at a rate; shared by all channels. */
+/** Where lines are read at a rate. */
 export class LineTables {
   readonly rate: number;
   readonly halvings: number;
   readonly frame: number;
   readonly hop: number;
   readonly window: Float64Array;
+  /** Sum of its squares. */
+  readonly windowPower: number;
   readonly fft: RealFft;
-  readonly tables: Table[][];
+  private readonly tables: (Table | undefined)[][] = MAINS_HZ.map(() => []);
 
   constructor(sampleRateHz: number) {
-    this.halvings = Math.max(0, Math.floor(Math.log2(sampleRateHz / LEAST_RATE_HZ)));
+    this.halvings = halvingsTo(sampleRateHz, LEAST_RATE_HZ);
     this.rate = sampleRateHz / 2 ** this.halvings;
     this.frame = Math.round(FRAME_SECONDS * this.rate);
     this.hop = Math.round(this.rate / HOPS_PER_SECOND);
     this.window = hann(this.frame);
+    this.windowPower = this.window.reduce((sum, w) => sum + w * w, 0);
     this.fft = new RealFft(2 ** Math.ceil(Math.log2(this.frame)));
-    this.tables = MAINS_HZ.map((mains) =>
-      Array.from({ length: HARMONICS }, (_, i) => {
-        const turn = (2 * Math.PI * (i + 1) * mains) / this.rate;
-        return {
-          cos: Float32Array.from(this.window, (w, k) => w * Math.cos(turn * k)),
-          sin: Float32Array.from(this.window, (w, k) => -w * Math.sin(turn * k)),
-        };
-      }),
-    );
+  }
+
+  /** Made when a line is read for the first time: where nothing hums none is. */
+  tableOf(mains: number, harmonic: number): Table {
+    const known = this.tables[mains][harmonic];
+    if (known) return known;
+    const turn = (2 * Math.PI * harmonic * MAINS_HZ[mains]) / this.rate;
+    const made = {
+      cos: Float32Array.from(this.window, (w, k) => w * Math.cos(turn * k)),
+      sin: Float32Array.from(this.window, (w, k) => -w * Math.sin(turn * k)),
+    };
+    this.tables[mains][harmonic] = made;
+    return made;
   }
 }
 
+/** By the rate that is heard. */
+export const lineTables = byRate((sampleRateHz) => new LineTables(sampleRateHz));
+
 export class MainsLines {
-  private readonly decimators: HalfBandDecimator[];
-  private readonly scratch: [Float32Array, Float32Array];
   private readonly held: Float32Array;
   private readonly padded: Float32Array;
   private readonly power: Float32Array;
@@ -81,8 +90,6 @@ export class MainsLines {
   private transformed = -1;
 
   constructor(private readonly tables: LineTables) {
-    this.decimators = Array.from({ length: tables.halvings }, () => new HalfBandDecimator());
-    this.scratch = [new Float32Array(4096), new Float32Array(4096)];
     this.held = new Float32Array(tables.frame);
     const { size, bins } = tables.fft;
     this.padded = new Float32Array(size);
@@ -91,39 +98,30 @@ export class MainsLines {
     this.im = new Float32Array(bins);
   }
 
-  /** Calls `ended` at the end of every frame; `read` then gives what it holds. */
-  push(channel: Float32Array, ended: (index: number) => void, slow?: (samples: Float32Array) => void): void {
+  /** @param samples at the tables' rate; @param ended is called at the end of every frame, which `read` then gives */
+  push(samples: Float32Array, ended: (index: number) => void): void {
     const { hop, frame } = this.tables;
-    for (let at = 0; at < channel.length; at += 4096) {
-      let from: Float32Array = channel.subarray(at, at + 4096);
-      this.decimators.forEach((decimator, stage) => {
-        const out = this.scratch[stage % 2];
-        from = out.subarray(0, decimator.push(from, out));
-      });
-      slow?.(from);
-      for (let start = 0; start < from.length; ) {
-        const count = Math.min(hop - this.filled, from.length - start);
-        this.held.set(from.subarray(start, start + count), frame - hop + this.filled);
-        this.filled += count;
-        start += count;
-        if (this.filled < hop) continue;
-        this.filled = 0;
-        ended(this.index);
-        this.index++;
-        this.held.copyWithin(0, hop);
-      }
+    for (let start = 0; start < samples.length; ) {
+      const count = Math.min(hop - this.filled, samples.length - start);
+      this.held.set(samples.subarray(start, start + count), frame - hop + this.filled);
+      this.filled += count;
+      start += count;
+      if (this.filled < hop) continue;
+      this.filled = 0;
+      ended(this.index);
+      this.index++;
+      this.held.copyWithin(0, hop);
     }
   }
 
   /** Mean square of what lies under 70 Hz in the frame. */
   lowPower(): number {
-    const { rate, frame, window, fft } = this.tables;
+    const { rate, windowPower, fft } = this.tables;
     this.transform();
     let sum = 0;
     const top = Math.round((LOW_HZ * fft.size) / rate);
     for (let k = Math.max(1, Math.round((LEAST_LOW_HZ * fft.size) / rate)); k <= top; k++) sum += this.power[k];
-    const windowPower = window.reduce((total, w) => total + w * w, 0);
-    return frame > 0 ? (2 * sum) / (fft.size * windowPower) : 0;
+    return (2 * sum) / (fft.size * windowPower);
   }
 
   /** Whether two multiples stand out of what lies beside them, by a spectrum alone. */
@@ -141,16 +139,13 @@ export class MainsLines {
     return lines > 1 || strong > 0;
   }
 
-  /** Mean square of the frame. */
-  get energy(): number {
-    let sum = 0;
-    for (let i = 0; i < this.held.length; i++) sum += this.held[i] * this.held[i];
-    return sum / this.held.length;
+  get meanSquare(): number {
+    return kernels().energy(placed(this.held), this.held.length) / this.held.length;
   }
 
-  /** The frame that ends now. @param mains which of `MAINS_HZ` */
-  read(mains: number): LineFrame {
-    const { rate, hop, frame, tables } = this.tables;
+  /** The frame that ends now. @param mains which of `MAINS_HZ`; @param harmonics how many of its multiples, the rest is left 0 */
+  read(mains: number, harmonics: number = HARMONICS): LineFrame {
+    const { rate, hop, frame } = this.tables;
     const frameOf: LineFrame = {
       re: new Float32Array(HARMONICS),
       im: new Float32Array(HARMONICS),
@@ -159,8 +154,8 @@ export class MainsLines {
     };
     const hz = MAINS_HZ[mains];
     const startSeconds = ((this.index + 1) * hop - frame) / rate;
-    for (let i = 0; i < HARMONICS; i++) {
-      const { cos, sin } = tables[mains][i];
+    for (let i = 0; i < harmonics; i++) {
+      const { cos, sin } = this.tables.tableOf(mains, i + 1);
       let [re, im] = [0, 0];
       for (let k = 0; k < frame; k++) {
         re += this.held[k] * cos[k];

@@ -1,13 +1,15 @@
-import { HalfBandDecimator } from '../../dsp/half-band.ts';
+import { Halvings } from '../../dsp/halvings.ts';
 import { type FramePair, findLines, type Hum, quietPairs, strongest } from '../../measure/hum/find-lines.ts';
 import {
   FRAME_SECONDS,
   HOPS_PER_SECOND,
   type LineFrame,
-  LineTables,
+  type LineTables,
+  lineTables,
   MAINS_HZ,
   MainsLines,
 } from '../../measure/hum/mains-lines.ts';
+import { cut } from '../../signal/memory.ts';
 import type { Block, SignalFormat } from '../../signal/signal.ts';
 import type { Study } from '../step.ts';
 import { type HumFindings, NO_HUM, THETA_SECONDS } from './hum-findings.ts';
@@ -20,6 +22,7 @@ const STRETCH_FRAMES = 300;
 const KEPT_STRETCHES = 4;
 const FIRST_FULL_FRAME = Math.ceil(FRAME_SECONDS * HOPS_PER_SECOND) - 1;
 const ROUNDS = 3;
+const PIECE_FRAMES = 4096;
 /** So much of a recording is quiet, if anything. */
 const QUIET_SHARE = 0.2;
 
@@ -29,6 +32,7 @@ const QUIET_SHARE = 0.2;
  */
 export class HumStudy implements Study<HumFindings> {
   private readonly tables: LineTables;
+  private readonly halvings: Halvings[];
   private readonly readers: MainsLines[];
   /** By mains and channel: frames from `firstFrame` on. */
   private readonly frames: LineFrame[][][];
@@ -39,15 +43,20 @@ export class HumStudy implements Study<HumFindings> {
     private readonly format: SignalFormat,
     mainsHz: 'auto' | 50 | 60,
   ) {
-    this.tables = new LineTables(format.sampleRateHz);
+    this.tables = lineTables(format.sampleRateHz);
     this.possible = MAINS_HZ.flatMap((hz, mains) => (mainsHz === 'auto' || mainsHz === hz ? [mains] : []));
     this.readers = Array.from({ length: format.channels }, () => new MainsLines(this.tables));
+    this.halvings = this.readers.map(() => new Halvings(this.tables.halvings));
     this.frames = MAINS_HZ.map(() => this.readers.map(() => []));
   }
 
   hear(block: Block): void {
+    for (const piece of cut(block, PIECE_FRAMES)) this.hearPiece(piece);
+  }
+
+  private hearPiece(block: Block): void {
     block.forEach((channel, c) => {
-      this.readers[c].push(channel, (index) => {
+      this.readers[c].push(this.halvings[c].push(channel), (index) => {
         if (index < FIRST_FULL_FRAME) return;
         for (const mains of this.possible) this.frames[mains][c].push(this.readers[c].read(mains));
         if (c === block.length - 1 && (index + 1) % STRETCH_FRAMES === 0) this.endStretch();
@@ -89,7 +98,7 @@ export class HumStudy implements Study<HumFindings> {
   private follow({ mains, mainsHz, lines }: Hum): HumFindings {
     const { rate, hop, frame } = this.tables;
     const hopSeconds = hop / rate;
-    const [channels] = [this.frames[mains]];
+    const channels = this.frames[mains];
     const count = channels[0].length;
     // the first frame that is kept ended so many hops after the start
     const middleOf = (t: number) => ((this.firstFrame + t + 1) * hop - frame / 2) / rate;
@@ -145,14 +154,8 @@ export class HumStudy implements Study<HumFindings> {
     const { sampleRateHz } = this.format;
     const { halvings, window } = this.tables;
     const w = (2 * Math.PI * hz) / sampleRateHz;
-    const through = (wave: (x: number) => number) => {
-      let samples = Float32Array.from({ length: 4096 }, (_, i) => wave(w * i));
-      for (let k = 0; k < halvings; k++) {
-        const out = new Float32Array(samples.length);
-        samples = out.subarray(0, new HalfBandDecimator().push(samples, out)) as Float32Array<ArrayBuffer>;
-      }
-      return samples;
-    };
+    const through = (wave: (x: number) => number) =>
+      new Halvings(halvings).push(Float32Array.from({ length: PIECE_FRAMES }, (_, i) => wave(w * i)));
     const [cosine, sine] = [through(Math.cos), through(Math.sin)];
     const at = Math.min(cosine.length - 1, 64);
     const turn = -w * at * 2 ** halvings;
