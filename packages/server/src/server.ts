@@ -87,7 +87,10 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   const ledgerQueue = new OneAtATime(ledgerPool);
   const ledgers = new LedgerService(recordings, store, ledgerQueue);
   const forecasts = new ForecastService({ runs, recordings, store, queue: ledgerQueue, threads: options.threads });
-  const remedies = new RemedyService({ database, runs, recordings, store, queue: ledgerQueue });
+  // a remedy takes as long as a few renders: nobody who waits for a ledger waits for one
+  const remedyPool = new WorkerPool(1, options.workerFile, { background: true });
+  const remedyQueue = new OneAtATime(remedyPool);
+  const remedies = new RemedyService({ database, runs, recordings, store, queue: remedyQueue, bus });
   const folders = new ServerFolders(options.roots ?? [], store);
   const dispatcher = new Dispatcher(pool, [recordings, worker], options.report);
   const nudge = () => dispatcher.nudge();
@@ -150,6 +153,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
       await pool.close();
       await sightPool.close();
       await ledgerPool.close();
+      await remedyPool.close();
       await database.close();
     },
   };

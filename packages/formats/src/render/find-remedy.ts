@@ -29,6 +29,7 @@ export interface RemedyQuestion {
   /** Where the attempts lie while they are measured. */
   folder: string;
   signal?: CancelSignal;
+  /** Of the most that it can take: where it is found sooner, the rest is skipped. */
   progress?: (share: number, stage: string) => void;
 }
 
@@ -71,7 +72,13 @@ export async function foretell(question: RemedyQuestion): Promise<Foretold & { a
 
 /** Tries what would bring a recording inside its target, on the whole of it, until it is inside or nothing more helps. */
 export async function findRemedy(question: RemedyQuestion): Promise<Remedy> {
-  const present = await foretell(question);
+  const attempt = (index: number, adjustments: readonly StepAdjustment[]) =>
+    foretell({
+      ...question,
+      adjustments,
+      progress: (share, stage) => question.progress?.((index + share) / (MOST_ROUNDS + 1), stage),
+    });
+  const present = await attempt(0, question.adjustments);
   if (present.verdict === 'within')
     return {
       adjustments: [...question.adjustments],
@@ -88,7 +95,7 @@ export async function findRemedy(question: RemedyQuestion): Promise<Remedy> {
       reason = next.reason;
       break;
     }
-    const tried = await foretell({ ...question, adjustments: next.adjustments });
+    const tried = await attempt(round + 1, next.adjustments);
     if (missing(tried.limits) >= missing(best.limits)) {
       reason = `${capital(next.change)} was tried, and does not help.`;
       break;

@@ -1,13 +1,18 @@
 import type { ItemRemedy, RemedyRequest } from '@tonos/contract';
-import type { ChainStep, TargetFile } from '@tonos/core';
+import type { Remedy } from '@tonos/formats';
+import { LRUCache } from 'lru-cache';
+import { In } from 'typeorm';
 import { ChainRevisionEntity } from '../chains/chain-entity.ts';
 import type { Database } from '../database/database.ts';
+import type { EventBus } from '../events/event-bus.ts';
 import { HttpProblem, notFound } from '../http/problems.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
 import type { RecordingService } from '../recordings/recording-service.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
 import { TargetEntity } from '../targets/target-entity.ts';
+import type { RemedyJob } from '../workers/messages.ts';
 import type { OneAtATime } from '../workers/one-at-a-time.ts';
+import { secondsLeft } from '../workers/seconds-left.ts';
 import { RunEntity, RunItemEntity } from './run-entity.ts';
 import type { RunService } from './run-service.ts';
 
@@ -16,84 +21,113 @@ interface Needs {
   runs: RunService;
   recordings: RecordingService;
   store: BlobStore;
+  bus: EventBus;
   queue: OneAtATime;
 }
 
+/** Renders take their time: what was found is applied, or asked for again, without them. */
+const MOST_REMEMBERED = 2000;
+
+type Question = Omit<RemedyJob, 'folder'>;
+
 /** What would bring the items of a run that are off target inside, found on the whole of each recording; applied where asked. */
 export class RemedyService {
+  /** By all that a remedy hangs on. */
+  private readonly known = new LRUCache<string, Remedy>({ max: MOST_REMEMBERED });
+
   constructor(private readonly needs: Needs) {}
 
   async find(runId: string, { itemIds, apply }: RemedyRequest, wanted: AbortSignal): Promise<ItemRemedy[]> {
-    const { database, runs, recordings } = this.needs;
+    const { database } = this.needs;
     const run = await database.of(RunEntity).findOneBy({ id: runId });
     if (!run) throw notFound('run', runId);
     const items = await database.of(RunItemEntity).find({ where: { runId }, order: { position: 'ASC' } });
     const unknown = itemIds?.find((id) => !items.some((item) => item.id === id));
     if (unknown) throw notFound('item of this run', unknown);
     const off = items.filter(({ id, status }) => status === 'off-target' && (!itemIds || itemIds.includes(id)));
-    const settled = itemIds?.find((id) => !off.some((item) => item.id === id));
-    if (settled)
+    if (itemIds && off.length < new Set(itemIds).size)
       throw new HttpProblem(
         409,
         'not-off-target',
         'Only an item that is off target has a remedy; one of these is not.',
       );
-    const { file } = await database
-      .of(ChainRevisionEntity)
-      .findOneByOrFail({ chainId: run.chainId, revision: run.revision });
-    const target = await database.of(TargetEntity).findOneByOrFail({ id: run.targetId });
     const remedies: ItemRemedy[] = [];
-    for (const item of off) remedies.push(await this.remedyOf(item, run.chainId, file.steps, target.file, wanted));
-    if (apply && !wanted.aborted) {
-      const helped = remedies.filter(({ adjustments }) => adjustments.length);
-      for (const { itemId, adjustments } of helped) {
-        const { recordingId } = items.find(({ id }) => id === itemId)!;
-        await recordings.change({
-          ids: [recordingId],
-          adjust: { chainId: run.chainId, steps: adjustments, clear: [], replace: true },
-        });
-      }
-      if (helped.length) await runs.retry(runId, { itemIds: helped.map(({ itemId }) => itemId) });
-    }
+    for (const item of off) remedies.push(await this.remedyOf(item, run, wanted));
+    if (apply && !wanted.aborted) await this.apply(run, remedies);
     return remedies;
   }
 
-  private async remedyOf(
-    item: RunItemEntity,
-    chainId: string,
-    steps: readonly ChainStep[],
-    target: TargetFile,
-    wanted: AbortSignal,
-  ): Promise<ItemRemedy> {
-    const { database, store, queue } = this.needs;
-    const recording = await database.of(RecordingEntity).findOneByOrFail({ id: item.recordingId });
-    const { boxes, roomToneChoice: roomTone, marks, name } = recording;
-    const present = { verdict: 'off-target' as const, limits: item.limits ?? [] };
+  /** Adjusts the recordings that a remedy helps, and renders them again; what somebody else settled meanwhile stays. */
+  private async apply(run: RunEntity, remedies: readonly ItemRemedy[]): Promise<void> {
+    const { database, recordings, runs } = this.needs;
+    const helped = remedies.filter(({ adjustments }) => adjustments.length);
+    const still = await database.of(RunItemEntity).findBy({
+      id: In(helped.map(({ itemId }) => itemId)),
+      status: 'off-target',
+    });
+    if (!still.length) return;
+    const alike = new Map<string, string[]>();
+    for (const { id, recordingId } of still) {
+      const steps = JSON.stringify(helped.find(({ itemId }) => itemId === id)!.adjustments);
+      alike.set(steps, [...(alike.get(steps) ?? []), recordingId]);
+    }
+    for (const [steps, ids] of alike)
+      await recordings.change({
+        ids,
+        adjust: { chainId: run.chainId, steps: JSON.parse(steps), clear: [], replace: true },
+      });
+    await runs.retry(run.id, { itemIds: still.map(({ id }) => id) });
+  }
+
+  private async remedyOf(item: RunItemEntity, run: RunEntity, wanted: AbortSignal): Promise<ItemRemedy> {
     const nothing = (sentence: string): ItemRemedy => ({
       itemId: item.id,
       adjustments: [],
-      forecast: present,
+      forecast: { verdict: 'off-target', limits: item.limits ?? [] },
       sentence,
     });
     if (item.after?.rmsDbfs === null) return nothing('It is digital silence: nothing brings that inside.');
+    const question = await this.questionOf(item, run);
+    const key = JSON.stringify(question);
+    const remedy = this.known.get(key) ?? (await this.seek(item, question, wanted));
+    if (typeof remedy === 'string') return nothing(remedy);
+    this.known.set(key, remedy);
+    return { itemId: item.id, ...remedy };
+  }
+
+  private async questionOf({ recordingId }: RunItemEntity, run: RunEntity): Promise<Question> {
+    const { database, store } = this.needs;
+    const { chainId, revision, targetId } = run;
+    const { file } = await database.of(ChainRevisionEntity).findOneByOrFail({ chainId, revision });
+    const target = await database.of(TargetEntity).findOneByOrFail({ id: targetId });
+    const recording = await database.of(RecordingEntity).findOneByOrFail({ id: recordingId });
+    const { boxes, roomToneChoice: roomTone, marks, name } = recording;
+    return {
+      type: 'remedy',
+      path: store.pathOf(recording.sha256),
+      name,
+      steps: file.steps,
+      adjustments: recording.adjustments[chainId] ?? [],
+      target: target.file,
+      byHand: { boxes, roomTone, marks },
+    };
+  }
+
+  /** @returns the remedy, or in words why it was not found */
+  private async seek(item: RunItemEntity, question: Question, wanted: AbortSignal): Promise<Remedy | string> {
+    const { store, queue, bus } = this.needs;
+    const { id: itemId, runId } = item;
     const folder = await store.spoolFolder();
     try {
-      const end = await queue.run(
-        {
-          type: 'remedy',
-          path: store.pathOf(recording.sha256),
-          name,
-          steps,
-          adjustments: recording.adjustments[chainId] ?? [],
-          target,
-          byHand: { boxes, roomTone, marks },
-          folder,
-        },
-        { wanted, stops: true },
-      );
-      if (end.type === 'failed') return nothing(end.error.message);
-      if (end.type !== 'remedied') return nothing('It was stopped before it was found.');
-      return { itemId: item.id, ...end.remedy };
+      let begun: number | undefined;
+      const progress = (share: number, stage: string) => {
+        begun ??= performance.now();
+        const left = secondsLeft(begun, share, performance.now());
+        bus.publish({ type: 'item-progress', runId, itemId, share, stage, secondsLeft: left });
+      };
+      const end = await queue.run({ ...question, folder }, { wanted, stops: true, progress });
+      if (end.type === 'failed') return end.error.message;
+      return end.type === 'remedied' ? end.remedy : 'It was stopped before it was found.';
     } finally {
       await store.discard(folder);
     }
