@@ -33,7 +33,7 @@ test('a chain is proposed with its reasons, and opened to be changed', async ({ 
   await expect(page.getByRole('row', { name: /3 On the roof.*rumble/ })).toBeVisible({ timeout: 60_000 });
   await page.getByRole('button', { name: 'Propose a chain' }).click();
   const steps = page.getByRole('list', { name: 'Proposed steps' });
-  await expect(steps.getByText(/rumble .* dB under the voice, in 1 of 5/)).toBeVisible();
+  await expect(steps.getByText(/Rumble .* dB under the voice, in 1 of 5/)).toBeVisible();
   await expectAccessible(page);
   const titles = await steps.locator('strong').allInnerTexts();
   expect(titles.indexOf('Noise reduction')).toBeLessThan(titles.indexOf('Leveller'));
@@ -41,6 +41,18 @@ test('a chain is proposed with its reasons, and opened to be changed', async ({ 
   await page.getByRole('button', { name: 'Open it as a chain' }).click();
   await expect(page.getByRole('heading', { name: 'Proposed for Night Shift at the Observatory' })).toBeVisible();
   await expect(page.getByRole('button', { name: /^Noise reduction/ }).first()).toBeVisible();
+  // it is looked at with the title's first recording, and each step says why it is there
+  await expect(page.getByText('1 Cold open.flac').first()).toBeVisible();
+  await expect(page.getByText(/Rumble .* dB under the voice, in 1 of 5/)).toBeVisible();
+  await page
+    .getByRole('button', { name: /^Limiter/ })
+    .first()
+    .click();
+  const note = page.getByRole('textbox', { name: 'Note' });
+  await note.fill('The producer wants it softer.');
+  await note.press('Enter');
+  await expect(page.getByRole('listitem').getByText('The producer wants it softer.')).toBeVisible();
+  await page.keyboard.press('Escape');
 });
 
 test('one act brings all exceptions of a run inside', async ({ page }) => {
@@ -49,6 +61,7 @@ test('one act brings all exceptions of a run inside', async ({ page }) => {
   await expect(page.getByText('4 within', { exact: true })).toBeVisible({ timeout: 120_000 });
   await page.getByRole('button', { name: 'Find remedies for 2' }).click();
   const dialog = page.getByRole('dialog');
+  await expect(dialog.getByRole('progressbar')).toHaveCount(2);
   await expect(dialog.getByText(/dB more noise reduction/).first()).toBeVisible({ timeout: 120_000 });
   await expectAccessible(page);
   await dialog.getByRole('button', { name: 'Apply 2 and render again' }).click();

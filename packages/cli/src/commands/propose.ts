@@ -10,13 +10,14 @@ import {
   NO_CHOICE,
   proposeChain,
   type StepAdjustment,
+  stepOfKind,
 } from '@tonos/core';
-import { findRemedy, foretell, measureFile, readNotes } from '@tonos/formats';
-import { eachFile, failureText, isFailure } from '../each-file.ts';
+import { type Foretold, findRemedy, measureFile, readNotes } from '@tonos/formats';
+import { eachFile, type FileError, failureText, isFailure } from '../each-file.ts';
 import { exitStatus } from '../exit-status.ts';
+import { makeFolders } from '../make-folders.ts';
 import { loadChainFile, loadTarget } from '../named-files.ts';
 import { limitsText } from '../output/figures.ts';
-import { makeFolders } from './render.ts';
 
 export interface ProposeOptions {
   target: string;
@@ -32,63 +33,58 @@ export async function propose(files: readonly string[], options: ProposeOptions)
   const folder = await makeFolders(options.out);
   try {
     const heard = await eachFile(files, async (file) => (await measureFile(file, { name: file })).measurement);
-    const sounds = heard.flatMap((one) => (isFailure(one) ? [] : [one as { file: string } & Measurement]));
+    const sounds = heard.flatMap((one) => (isFailure(one) ? [] : [one]));
     const proposal = proposeChain(sounds, target);
-    const chain: ChainFile = kept ?? proposal.chain;
-    const own = new Map<string, StepAdjustment[]>(
-      sounds.map(({ file }, i) => [file, kept ? [] : proposal.adjustments[i]]),
+    const chain = kept ?? proposal.chain;
+    const own = new Map(sounds.map(({ file }, i) => [file, kept ? [] : proposal.adjustments[i]]));
+    const asked = await eachFile(
+      sounds.map(({ file }) => file),
+      async (file): Promise<Foreseen> => {
+        const { adjustments, forecast, sentence } = await findRemedy({
+          sourcePath: file,
+          name: file,
+          steps: chain.steps,
+          target,
+          folder,
+          byHand: { ...(await readNotes(file)), boxes: [], roomTone: NO_CHOICE },
+          adjustments: own.get(file)!,
+        });
+        if (adjustments.length) own.set(file, adjustments);
+        const { complaints } = sounds.find((one) => one.file === file)!;
+        return { complaints, forecast: { ...forecast, sentence } };
+      },
     );
-    const results = await eachFile(files, async (file) => {
-      const failed = heard.find((one) => one.file === file && isFailure(one));
-      if (failed && isFailure(failed)) return failed;
-      const question = {
-        sourcePath: file,
-        name: file,
-        steps: chain.steps,
-        target,
-        folder,
-        byHand: { ...(await readNotes(file)), boxes: [], roomTone: NO_CHOICE },
-        adjustments: own.get(file)!,
-      };
-      const remedy = await findRemedy(question);
-      if (remedy.adjustments.length) own.set(file, remedy.adjustments);
-      const { verdict, limits } = remedy.forecast.verdict === 'within' ? remedy.forecast : await foretell(question);
-      const { complaints } = sounds.find((one) => one.file === file)!;
-      return { complaints, forecast: { verdict, limits, sentence: remedy.sentence }, verdict };
-    });
-    const adjust: AdjustmentsFile = adjustmentsFile.parse({
-      files: Object.fromEntries([...own].filter(([, steps]) => steps.length).map(([file, steps]) => [file, { steps }])),
-    });
+    // in the order that they were named
+    const results = heard.map((one) => (isFailure(one) ? one : asked.find(({ file }) => file === one.file)!));
+    const adjust = adjustmentsOf(own);
     await writeFile(join(options.out, 'proposal.chain.json'), `${JSON.stringify(chain, undefined, 2)}\n`);
     await writeFile(join(options.out, 'proposal.adjust.json'), `${JSON.stringify(adjust, undefined, 2)}\n`);
-    if (options.json)
-      process.stdout.write(`${JSON.stringify({ chain, adjust, files: results.map(withoutVerdict) }, undefined, 2)}\n`);
-    else process.stdout.write(`${textOf(chain, kept ? {} : proposal.reasons, results)}\n`);
-    return exitStatus(results);
+    const text = options.json
+      ? JSON.stringify({ chain, adjust, files: results }, undefined, 2)
+      : textOf(chain, results);
+    process.stdout.write(`${text}\n`);
+    return exitStatus(results.map((one) => (isFailure(one) ? one : { file: one.file, ...one.forecast })));
   } finally {
     await rm(folder, { recursive: true, force: true });
   }
 }
 
-const withoutVerdict = (result: object): object => {
-  const { verdict: _, ...rest } = result as { verdict?: string };
-  return rest;
-};
+/** What a file is like, and what it would come out as. */
+interface Foreseen {
+  complaints: Measurement['complaints'];
+  forecast: Foretold & { sentence: string };
+}
 
-type Results = Awaited<
-  ReturnType<
-    typeof eachFile<{
-      complaints: Measurement['complaints'];
-      forecast: { verdict: string; limits: Parameters<typeof limitsText>[0]; sentence: string };
-    }>
-  >
->;
+const adjustmentsOf = (own: ReadonlyMap<string, StepAdjustment[]>): AdjustmentsFile =>
+  adjustmentsFile.parse({
+    files: Object.fromEntries([...own].filter(([, steps]) => steps.length).map(([file, steps]) => [file, { steps }])),
+  });
 
-function textOf(chain: ChainFile, reasons: Record<string, string>, results: unknown): string {
+function textOf(chain: ChainFile, results: readonly (FileError | ({ file: string } & Foreseen))[]): string {
   const steps = chain.steps.map(
-    ({ id, kind }, i) => `${i + 1}. ${kind}${reasons[id ?? ''] ? `: ${reasons[id!]}` : ''}`,
+    ({ kind, note }, i) => `${i + 1}. ${stepOfKind(kind)?.title ?? kind}${note ? `: ${note}` : ''}`,
   );
-  const files = (results as Results).map((result) => {
+  const files = results.map((result) => {
     if (isFailure(result)) return failureText(result);
     const complaints = result.complaints.map(
       ({ code, amount, unit }) => `  ${COMPLAINTS[code].title.toLowerCase()}: ${figure(amount)} ${unit}`,

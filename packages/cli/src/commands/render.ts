@@ -1,14 +1,14 @@
-import { mkdir, mkdtemp, rm } from 'node:fs/promises';
-import { basename, extname, join } from 'node:path';
+import { rm } from 'node:fs/promises';
+import { basename, extname } from 'node:path';
 import { NO_CHOICE } from '@tonos/core';
 import { measureFile, readNotes, renderFile, writerOf } from '@tonos/formats';
 import { eachFile, failureText, isFailure } from '../each-file.ts';
 import { exitStatus } from '../exit-status.ts';
 import { freePath } from '../free-path.ts';
+import { makeFolders } from '../make-folders.ts';
 import { loadChain, loadTarget } from '../named-files.ts';
 import { limitsText } from '../output/figures.ts';
 import { print } from '../output/print.ts';
-import { UsageError } from '../usage-error.ts';
 import { VERSION } from '../version.ts';
 
 export interface RenderOptions {
@@ -70,14 +70,5 @@ export async function render(files: readonly string[], options: RenderOptions): 
     return exitStatus(results);
   } finally {
     await rm(spoolFolder, { recursive: true, force: true });
-  }
-}
-
-export async function makeFolders(out: string): Promise<string> {
-  try {
-    await mkdir(out, { recursive: true });
-    return await mkdtemp(join(out, '.tonos-spool-'));
-  } catch (cause) {
-    throw new UsageError(`The folder ${out} can't be written to. Choose another with --out.`, { cause });
   }
 }

@@ -13,6 +13,8 @@ export const chainStep = z.strictObject({
   /** The whole recording where it is left out. */
   scope: scope.optional(),
   settings: z.record(z.string(), z.unknown()).default({}),
+  /** Why the step is there, for people; changes nothing that is heard. */
+  note: z.string().trim().max(500).optional(),
 });
 
 export const chainFile = z.object({

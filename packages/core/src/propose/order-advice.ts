@@ -3,6 +3,7 @@ import type { LedgerFigures } from '../chain/ledger.ts';
 import { figure, plainFigure } from '../signal/figures.ts';
 import { stepOfKind } from '../steps/index.ts';
 import type { TargetFile } from '../target/target-file.ts';
+import { ceilingUnder, isLossy, OVERSHOOT_DB } from './limiter-ceiling.ts';
 
 /** What a doubtful order of steps will do. Advice, never a block. */
 export interface OrderAdvice {
@@ -180,20 +181,16 @@ const RULES: readonly Rule[] = [
   gateOverSpeech,
 ];
 
-/** By so much lossy coders and changes of rate overshoot what went in, as a rule. */
-const OVERSHOOT_DB = 0.5;
-
 /** Peaks that lie at a target's limit before it is encoded or brought to another rate go over it. */
 function littleHeadroom(placed: readonly Placed[], target: TargetFile): OrderAdvice[] {
   const limiter = lastOf(placed, new Set(['limiter']));
   const limit = target.limits.find(({ measure, max }) => measure === 'truePeakDbtp' && max !== null)?.max;
   const { container } = target.output;
-  const lossy = container === 'mp3' || container === 'opus';
-  if (!limiter || limit === undefined || limit === null || !lossy) return [];
+  if (!limiter || limit === undefined || limit === null || !isLossy(target.output)) return [];
   const ceiling = limiter.settings.ceilingDbtp as number;
   const missing = ceiling - (limit - OVERSHOOT_DB);
   if (missing <= 0 || ceiling > limit) return [];
-  const to = Math.round((limit - OVERSHOOT_DB) * 10) / 10;
+  const to = ceilingUnder(limit, target.output);
   const message = `A ceiling of ${plainFigure(ceiling)} dBTP leaves ${plainFigure(limit - ceiling)} dB under the target\u2019s limit; ${container === 'mp3' ? 'MP3' : 'Opus'} adds about ${plainFigure(OVERSHOOT_DB)} dB to peaks. The finish will turn it down again: set it to ${plainFigure(to)} dBTP.`;
   const fix = { act: 'set', at: limiter.index, settings: { ceilingDbtp: to } } as const;
   return [{ code: 'little-headroom', step: limiter.index, message, figureDb: missing, fix }];

@@ -5,15 +5,15 @@ import type { SoundFigures } from '../measure/measurement.ts';
 import { figure } from '../signal/figures.ts';
 import { aimOf, levelAimedFor } from '../target/aim.ts';
 import type { TargetFile } from '../target/target-file.ts';
+import { ceilingUnder } from './limiter-ceiling.ts';
 
 /**
- * From recordings and a target one chain that suits them together, in the usual order: repair, first level, tone, dynamics, loudness and
- * limiter. A step is there where a recording needs it; its settings are those that most of them need, and the others get adjustments.
+ * From recordings and a target one chain that suits them together, in the usual order: repair, which must see the wave as it was recorded, then
+ * what lies low, noise, level, tone, dynamics, loudness and limiter. A step is there where a recording needs it; its settings are those that most of them need, and the others get adjustments.
  */
 export interface Proposal {
+  /** Each step's note says why it is there. */
   chain: ChainFile;
-  /** Why each step is there, by its id. */
-  reasons: Record<string, string>;
   /** What single recordings need otherwise, in the order that they were given. */
   adjustments: StepAdjustment[][];
 }
@@ -126,10 +126,12 @@ function peakNeed(sound: SoundFigures, target: TargetFile): Need | undefined {
   const over = sound.truePeakDbtp + gainFor(sound, target) - ceiling;
   if (over <= 0) return undefined;
   return {
-    settings: { ceilingDbtp: Math.max(-20, ceiling - 0.2) },
+    settings: { ceilingDbtp: Math.max(-20, ceilingUnder(ceiling, target.output)) },
     because: `peaks ${figure(over)} dB over the limit at that level`,
   };
 }
+
+const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
 
 const perMinute = ({ amount }: Complaint): string => `${figure(amount)} a minute`;
 
@@ -151,12 +153,6 @@ const candidates = (target: TargetFile): Candidate[] => {
         byComplaint('one-sided', ({ amount }) => `one side ${figure(amount)} dB under the other`),
         byComplaint('polarity', () => 'one side with its polarity flipped'),
       ),
-    },
-    {
-      id: 'low',
-      kind: 'high-pass',
-      idles: false,
-      need: byComplaint('rumble', ({ amount }) => `rumble ${figure(-amount)} dB under the voice`),
     },
     {
       id: 'peaks',
@@ -184,6 +180,12 @@ const candidates = (target: TargetFile): Candidate[] => {
         'hum',
         ({ amount, remedy }) => `hum of ${remedy!.settings.mainsHz} Hz, ${figure(amount)} dB over the floor`,
       ),
+    },
+    {
+      id: 'low',
+      kind: 'high-pass',
+      idles: false,
+      need: byComplaint('rumble', ({ amount }) => `rumble ${figure(-amount)} dB under the voice`),
     },
     {
       id: 'noise',
@@ -232,16 +234,15 @@ export function proposeChain(
   name = `Proposed for ${target.name}`,
 ): Proposal {
   const steps: ChainStep[] = [];
-  const reasons: Record<string, string> = {};
   const adjustments: StepAdjustment[][] = recordings.map(() => []);
   for (const { id, kind, idles, need } of candidates(target)) {
     const needs = recordings.map((sound) => need(sound, target));
     const wanted = needs.filter((one) => one !== undefined);
     if (!wanted.length) continue;
     const shared = commonOf(wanted.map(({ settings }) => settings));
-    steps.push({ id, kind, on: true, mix: 1, settings: shared });
     const usual = wanted.find(({ settings }) => isAlike(settings, shared)) ?? wanted[0];
-    reasons[id] = `${usual.because}, in ${wanted.length} of ${recordings.length}`;
+    const reach = recordings.length > 1 ? `, in ${wanted.length} of ${recordings.length}` : '';
+    steps.push({ id, kind, on: true, mix: 1, settings: shared, note: `${capital(usual.because)}${reach}.` });
     needs.forEach((one, i) => {
       // level and limiter stay on for all: what lies right already is hardly moved
       if (!one && !idles && kind !== 'loudness-normalise' && kind !== 'rms-normalise')
@@ -249,10 +250,8 @@ export function proposeChain(
       if (one && !isAlike(one.settings, shared)) adjustments[i].push({ id, settings: one.settings });
     });
   }
-  const notes = steps.map(({ id, kind }) => `${kind}: ${reasons[id!]}.`).join('\n');
   return {
-    chain: { format: 'tonos.chain/1', name: name.slice(0, 200), tags: ['proposed'], notes, steps },
-    reasons,
+    chain: { format: 'tonos.chain/1', name: name.slice(0, 200), tags: ['proposed'], notes: '', steps },
     adjustments,
   };
 }

@@ -38,7 +38,8 @@ export function recipeOf(ingredients: Ingredients): RecipeInput {
   return {
     version,
     source: { name, sha256: source },
-    chain: { name: chain.name, revision, steps: chain.steps },
+    // what is only said of a step makes no other file
+    chain: { name: chain.name, revision, steps: chain.steps.map(({ note: _, ...step }) => step) },
     adjustments: recording.adjustments[chainId] ?? [],
     marked: { marks, roomToneChoice, boxes },
     target,

@@ -106,12 +106,14 @@ function ChainLedger({ chain, edited }: { chain: Chain; edited: EditedChain }) {
   /** The steps that the example asks for take the place of those that are there; undo brings them back. */
   const proposeSteps = useCallback(() => {
     if (!recording?.measurement || !target) return;
-    const { chain: proposed, reasons } = proposeChain([recording.measurement], target);
-    dispatch(replaced({ chainId, steps: proposed.steps }));
-    const why = proposed.steps.map(
-      ({ id, kind }) => `${kind.replaceAll('-', ' ')} (${reasons[id!].replace(/, in 1 of 1$/, '')})`,
+    const { steps: proposed } = proposeChain([recording.measurement], target).chain;
+    dispatch(replaced({ chainId, steps: proposed }));
+    const many = `${proposed.length} ${proposed.length === 1 ? 'step' : 'steps'} for ${recording.name}`;
+    say(
+      proposed.length
+        ? `${many}; why each is there stands with it. Ctrl z brings back what was there.`
+        : `${recording.name} needs no step for this target. Ctrl z brings back what was there.`,
     );
-    say(why.length ? `For ${recording.name}: ${why.join(', ')}.` : `${recording.name} needs no step for this target.`);
   }, [recording, target, chainId, dispatch]);
 
   const stepsAt = usePlaceSteps();

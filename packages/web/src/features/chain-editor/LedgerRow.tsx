@@ -108,6 +108,7 @@ export const LedgerRow = memo(function LedgerRow(props: LedgerRowProps) {
           <IconTrash size={15} />
         </ActionIcon>
       </div>
+      {step.note && <p className={`quiet ${classes.note}`}>{step.note}</p>}
       {figures && fresh && clipsHere(figures, before) && (
         <p className={`verdict-over ${classes.advice}`}>
           Peaks go over full scale here, to {signedFigure(figures.samplePeakDbfs!)} dBFS. Steps after this one can still

@@ -21,7 +21,7 @@ interface StepPanelProps {
 
 /** A step's settings as a form, and what it does drawn beside it. What is not written in the chain stands at its default. */
 export function StepPanel({ chainId, step, findings, picture }: StepPanelProps) {
-  const { id, kind, settings, scope, mix } = step;
+  const { id, kind, settings, scope, mix, note } = step;
   const dispatch = useAppDispatch();
   const definition = stepOfKind(kind);
   // while a point of the picture is dragged, its fields follow when there is time
@@ -43,6 +43,7 @@ export function StepPanel({ chainId, step, findings, picture }: StepPanelProps) 
     change({ settings: next }, null);
   });
   const mixed = useLatest((next: number) => change({ mix: next }, 'mix'));
+  const noted = useLatest((next: string) => change({ note: next || undefined }, 'note'));
   if (!definition)
     return (
       <p className={classes.panel}>
@@ -64,6 +65,7 @@ export function StepPanel({ chainId, step, findings, picture }: StepPanelProps) 
       <div className={classes.scope}>
         <MixField mix={mix} onChange={mixed} />
         <ScopeField chainId={chainId} id={id} scope={scope} />
+        <NoteField key={note} id={id} note={note} onChange={noted} />
       </div>
     </div>
   );
@@ -155,6 +157,36 @@ const ScopeField = memo(function ScopeField({
           onChange={(next) => takeNumber(next, 0, 1000, (value) => set({ ...scope, crossfadeMs: value }))}
         />
       )}
+    </>
+  );
+});
+
+/** Why the step is there, for who comes next. */
+const NoteField = memo(function NoteField({
+  id,
+  note = '',
+  onChange,
+}: {
+  id: string;
+  note?: string;
+  onChange(note: string): void;
+}) {
+  const [typed, setTyped] = useState(note);
+  const keep = () => typed.trim() !== note && onChange(typed.trim());
+  return (
+    <>
+      <label htmlFor={`note-${id}`}>Note</label>
+      <TextInput
+        id={`note-${id}`}
+        size="xs"
+        style={{ flex: '1 1 240px' }}
+        placeholder="why it is there"
+        maxLength={500}
+        value={typed}
+        onChange={(event) => setTyped(event.currentTarget.value)}
+        onBlur={keep}
+        onKeyDown={(event) => event.key === 'Enter' && keep()}
+      />
     </>
   );
 });

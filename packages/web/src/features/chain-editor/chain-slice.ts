@@ -92,7 +92,7 @@ export const chainEditorSlice = createSlice({
         payload: { chainId, id, part, touched },
       }: On<{
         id: string;
-        part: Partial<Pick<ChainStep, 'on' | 'mix' | 'settings' | 'scope'>>;
+        part: Partial<Pick<ChainStep, 'on' | 'mix' | 'settings' | 'scope' | 'note'>>;
         touched: string | null;
       }>,
     ) => {

@@ -1,7 +1,7 @@
 import { Button, Group, Modal, Select, Stack } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
 import type { Recording, Target, Title } from '@tonos/contract';
-import { proposeChain, stepOfKind } from '@tonos/core';
+import { proposeChain, type StepAdjustment, stepOfKind } from '@tonos/core';
 import { useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { api } from '../../api/api.ts';
@@ -39,15 +39,11 @@ export function ProposeChain({ title, recordings, target: own }: ProposeChainPro
   const take = async () => {
     const { data: chain, error } = await add(proposal!.chain);
     if (!chain) return sayError('The chain was not made', error);
-    for (const [i, steps] of proposal!.adjustments.entries()) {
-      if (!steps.length) continue;
-      const { error: refused } = await change({
-        ids: [heard[i].id],
-        adjust: { chainId: chain.id, steps, clear: [], replace: true },
-      });
-      if (refused) sayError(`${heard[i].name} keeps the chain as it is`, refused);
+    for (const { ids, steps } of alike(heard, proposal!.adjustments)) {
+      const { error: refused } = await change({ ids, adjust: { chainId: chain.id, steps, clear: [], replace: true } });
+      if (refused) sayError(`${ids.length} of them keep the chain as it is`, refused);
     }
-    void navigate(`/chains/${chain.id}`);
+    void navigate(`/chains/${chain.id}?example=${heard[0].id}&target=${target!.id}`);
   };
   const adjusted = proposal?.adjustments.filter((steps) => steps.length).length ?? 0;
   return (
@@ -71,13 +67,13 @@ export function ProposeChain({ title, recordings, target: own }: ProposeChainPro
           />
           {proposal && (
             <ol className={classes.steps} aria-label="Proposed steps">
-              {proposal.chain.steps.map(({ id, kind, settings }) => (
+              {proposal.chain.steps.map(({ id, kind, settings, note }) => (
                 <li key={id}>
                   <strong>{stepOfKind(kind)!.title}</strong>{' '}
                   <span className="figure">
                     {stepOfKind(kind)!.describe(stepOfKind(kind)!.settings.parse(settings))}
                   </span>
-                  <div className="quiet small">{proposal.reasons[id!]}</div>
+                  <div className="quiet small">{note}</div>
                 </li>
               ))}
             </ol>
@@ -102,4 +98,20 @@ export function ProposeChain({ title, recordings, target: own }: ProposeChainPro
       </Modal>
     </>
   );
+}
+
+/** Recordings that need the same otherwise, together; those that need nothing are left out. */
+function alike(
+  recordings: readonly Recording[],
+  adjustments: readonly StepAdjustment[][],
+): { ids: string[]; steps: StepAdjustment[] }[] {
+  const groups = new Map<string, { ids: string[]; steps: StepAdjustment[] }>();
+  for (const [i, steps] of adjustments.entries()) {
+    if (!steps.length) continue;
+    const key = JSON.stringify(steps);
+    const group = groups.get(key) ?? { ids: [], steps };
+    group.ids.push(recordings[i].id);
+    groups.set(key, group);
+  }
+  return [...groups.values()];
 }

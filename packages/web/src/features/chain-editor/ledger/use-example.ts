@@ -1,5 +1,6 @@
 import type { Recording, Target } from '@tonos/contract';
-import { useMemo } from 'react';
+import { useEffect, useMemo } from 'react';
+import { useSearchParams } from 'react-router';
 import { api } from '../../../api/api.ts';
 import { useAppDispatch, useAppSelector } from '../../../app/store.ts';
 import { exampleSlice, NOTHING_WATCHED, type Watched } from './example-slice.ts';
@@ -16,6 +17,7 @@ export interface Example {
 export function useExample(chainId: string): Example {
   const dispatch = useAppDispatch();
   const watched = useAppSelector((state) => state.example[chainId]) ?? NOTHING_WATCHED;
+  useAskedFor(chainId);
   const { data: titles } = api.useTitlesQuery();
   const { data: targets } = api.useTargetsQuery();
   const title = titles?.find((one) => one.chainId === chainId) ?? titles?.[0];
@@ -33,4 +35,16 @@ export function useExample(chainId: string): Example {
     }),
     [watched, recording, target, chainId, dispatch],
   );
+}
+
+/** A page that leads here says what the chain is to be looked at with: `?example=<recording>&target=<target>`; taken over once. */
+function useAskedFor(chainId: string): void {
+  const dispatch = useAppDispatch();
+  const [asked, ask] = useSearchParams();
+  useEffect(() => {
+    const [recordingId, targetId] = [asked.get('example'), asked.get('target')];
+    if (recordingId)
+      dispatch(exampleSlice.actions.watched({ chainId, recordingIds: [recordingId], ...(targetId && { targetId }) }));
+    if (recordingId) ask({}, { replace: true });
+  }, [asked, ask, chainId, dispatch]);
 }
