@@ -72,7 +72,7 @@ it.each(CORPUS_VOICES)(
     const frame = 0.02 * RATE;
     for (let at = 0; at + frame <= clean.length; at += frame) {
       const before = powerDb(clean, at, at + frame);
-      if (before > -42) expect(Math.abs(powerDb(output[0] as Float32Array, at, at + frame) - before)).toBeLessThan(0.6);
+      if (before > -42) expect(Math.abs(powerDb(output[0] as Float32Array, at, at + frame) - before)).toBeLessThan(0.5);
     }
   },
 );

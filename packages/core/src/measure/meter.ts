@@ -104,7 +104,7 @@ export class Meter {
       clippedSamples: clippedRuns ? clipping.samples() : 0,
       clippedSeconds: clippedRuns ? clipping.places().map((frame) => frame / sampleRateHz) : [],
     });
-    const evidence = { figures, activity, channelMeanSquares, sampleRateHz, badSamples: this.badSamples };
+    const evidence = { figures, complaints, activity, channelMeanSquares, badSamples: this.badSamples };
     const survey = this.pyramid && {
       ...this.format,
       frames: levels.frames,

@@ -1,60 +1,47 @@
-import { powerToDb } from '../signal/decibels.ts';
 import type { ActivityFigures } from './activity/activity.ts';
-import { upperEdgeHz } from './band-limit.ts';
-import type { SoundFigures, Warning } from './measurement.ts';
+import type { Complaint, ComplaintCode } from './complaints/complaint.ts';
+import type { SoundFigures, Warning, WarningCode } from './measurement.ts';
 
 /** What a warning needs besides the figures. */
 export interface Evidence {
   figures: Omit<SoundFigures, 'warnings' | 'complaints'>;
+  complaints: readonly Complaint[];
   activity: ActivityFigures;
   channelMeanSquares: readonly number[];
-  sampleRateHz: number;
   badSamples: number;
 }
 
+type Rule = (evidence: Evidence) => Warning | undefined;
+
 const db = (value: number) => value.toFixed(1).replace('-', '\u2212');
 
+/** A warning that says in a sentence what a complaint says in figures: where the one is, the other is. */
+const ofComplaint =
+  (code: ComplaintCode & WarningCode, sentence: (amount: number, evidence: Evidence) => string): Rule =>
+  (evidence) => {
+    const complaint = evidence.complaints.find((one) => one.code === code);
+    return complaint && { code, message: sentence(complaint.amount, evidence) };
+  };
+
 /** Each rule looks at the evidence and says its sentence, or nothing. */
-const RULES: readonly ((evidence: Evidence) => Warning | undefined)[] = [
-  ({ channelMeanSquares }) => {
-    if (channelMeanSquares.length !== 2) return undefined;
-    const [left, right] = channelMeanSquares;
-    const difference = powerToDb((Math.min(left, right) + 1e-14) / (Math.max(left, right) + 1e-14));
-    if (difference > -20) return undefined;
+const RULES: readonly Rule[] = [
+  ofComplaint('one-sided', (amount, { channelMeanSquares: [left, right] }) => {
     const side = left > right ? 'left' : 'right';
-    return {
-      code: 'one-sided',
-      message: `The sound is on the ${side} only: the other channel is ${db(-difference)} dB lower.`,
-    };
-  },
-  ({ figures }) =>
-    figures.channelCorrelation !== null && figures.channelCorrelation < -0.5
-      ? {
-          code: 'polarity',
-          message: `Left and right cancel in mono (correlation ${figures.channelCorrelation.toFixed(2)}): one side's polarity is flipped.`,
-        }
-      : undefined,
-  ({ figures }) =>
-    figures.clippedRuns > 0
-      ? {
-          code: 'clipped',
-          message: `${figures.clippedRuns} ${figures.clippedRuns === 1 ? 'run' : 'runs'} of samples flat at a ceiling: the recording is clipped there.`,
-        }
-      : undefined,
-  ({ figures }) =>
-    Math.abs(figures.dcOffset) > 0.001
-      ? {
-          code: 'dc-offset',
-          message: `The waveform is off centre by ${(figures.dcOffset * 100).toFixed(2)} % of full scale. A high-pass takes it out.`,
-        }
-      : undefined,
-  ({ figures }) =>
-    figures.integratedLufs !== null && figures.integratedLufs < -40
-      ? {
-          code: 'too-quiet',
-          message: `Very quiet: ${db(figures.integratedLufs)} LUFS. Raising it raises its noise as well.`,
-        }
-      : undefined,
+    return `The sound is on the ${side} only: the other channel is ${db(amount)} dB lower.`;
+  }),
+  ofComplaint(
+    'polarity',
+    (amount) => `Left and right cancel in mono (correlation ${amount.toFixed(2)}): one side's polarity is flipped.`,
+  ),
+  ofComplaint('clipped', (_, { figures: { clippedRuns } }) => {
+    const runs = `${clippedRuns} ${clippedRuns === 1 ? 'run' : 'runs'}`;
+    return `${runs} of samples flat at a ceiling: the recording is clipped there.`;
+  }),
+  ofComplaint(
+    'dc-offset',
+    (amount) => `The waveform is off centre by ${amount.toFixed(2)} % of full scale. A high-pass takes it out.`,
+  ),
+  ofComplaint('too-quiet', (amount) => `Very quiet: ${db(amount)} LUFS. Raising it raises its noise as well.`),
   ({ figures, activity }) =>
     figures.roomTone.length === 0 && activity.speech.length > 0
       ? {
@@ -66,27 +53,14 @@ const RULES: readonly ((evidence: Evidence) => Warning | undefined)[] = [
     figures.digitalSilenceSeconds > 0
       ? { code: 'digital-silence', message: `${figures.digitalSilenceSeconds.toFixed(2)} s of exact zeros.` }
       : undefined,
-  ({ activity }) => {
-    const edge = upperEdgeHz(activity);
-    return edge === undefined
-      ? undefined
-      : {
-          code: 'band-limited',
-          message: `Nothing is left of the voice above ${(edge / 1000).toFixed(1)} kHz, as on a telephone line.`,
-        };
-  },
-  ({ activity }) => {
-    const levels = activity.speechLevels.map(({ levelDb }) => levelDb).sort((a, b) => a - b);
-    if (levels.length < 8) return undefined;
-    const at = (share: number) => levels[Math.round((levels.length - 1) * share)];
-    const spread = at(0.9) - at(0.1);
-    return spread > 9
-      ? {
-          code: 'uneven-level',
-          message: `Speech differs by ${db(spread)} dB between its quieter and louder parts, second by second.`,
-        }
-      : undefined;
-  },
+  ofComplaint(
+    'band-limited',
+    (hz) => `Nothing is left of the voice above ${(hz / 1000).toFixed(1)} kHz, as on a telephone line.`,
+  ),
+  ofComplaint(
+    'uneven-level',
+    (amount) => `Speech differs by ${db(amount)} dB between its quieter and louder parts, second by second.`,
+  ),
   ({ figures }) => {
     const tones = figures.roomTone.filter((tone) => tone.confidence >= 0.4);
     if (tones.length < 2) return undefined;

@@ -14,14 +14,11 @@ export const id3Length = (head: Uint8Array): number =>
     : 0;
 
 /** The same bytes without the first ones. */
-export const bytesFrom = (bytes: ByteReader, start: number): ByteReader =>
-  start === 0
-    ? bytes
-    : {
-        size: Math.max(0, bytes.size - start),
-        read: (offset, length, into) => bytes.read(start + offset, length, into),
-        close: () => bytes.close(),
-      };
+const bytesFrom = (bytes: ByteReader, start: number): ByteReader => ({
+  size: Math.max(0, bytes.size - start),
+  read: (offset, length, into) => bytes.read(start + offset, length, into),
+  close: () => bytes.close(),
+});
 
 /** A FLAC stream behind an ID3v2 tag, which some taggers write though the format has tags of its own; anything else as it is. */
 export async function withoutId3BeforeFlac(bytes: ByteReader): Promise<ByteReader> {

@@ -1,4 +1,5 @@
 import type { FileFacts } from '@tonos/core';
+import { id3Length } from '../bytes/behind-id3.ts';
 import { ascii, type ByteReader, viewOf } from '../bytes/byte-reader.ts';
 import { decodedFile } from '../compressed/decoded-file.ts';
 import { type AudioFile, checkRange, type InputFormat, UnreadableFileError } from '../format.ts';
@@ -10,9 +11,9 @@ const SEARCH_BYTES = 65536;
 async function musicStart(bytes: ByteReader): Promise<number> {
   let at = 0;
   for (let tags = 0; tags < 10; tags++) {
-    const head = await bytes.read(at, 10);
-    if (head.length < 10 || ascii(head, 0, 3) !== 'ID3') break;
-    at += 10 + ((head[6] & 127) << 21) + ((head[7] & 127) << 14) + ((head[8] & 127) << 7) + (head[9] & 127);
+    const length = id3Length(await bytes.read(at, 10));
+    if (!length) break;
+    at += length;
   }
   return at;
 }

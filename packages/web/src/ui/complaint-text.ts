@@ -21,18 +21,9 @@ export function complaintSentence(complaint: Complaint): string {
   return `${complaintText(complaint)}: ${severity}${where}.`;
 }
 
-/** Warnings that say the same as a complaint does. */
-const SAME: Readonly<Record<string, Complaint['code']>> = {
-  'one-sided': 'one-sided',
-  polarity: 'polarity',
-  clipped: 'clipped',
-  'dc-offset': 'dc-offset',
-  'too-quiet': 'too-quiet',
-  'band-limited': 'band-limited',
-  'uneven-level': 'uneven-level',
-  'floor-changes': 'noise-change',
-};
+/** A complaint that says the same as a warning has the same code, but for this one. */
+const complaintOf = (code: string): string => (code === 'floor-changes' ? 'noise-change' : code);
 
 /** Warnings that no complaint says already. */
 export const otherWarnings = ({ warnings, complaints }: Measurement): Measurement['warnings'] =>
-  warnings.filter(({ code }) => !complaints.some((one) => one.code === SAME[code]));
+  warnings.filter(({ code }) => !complaints.some((one) => one.code === complaintOf(code)));

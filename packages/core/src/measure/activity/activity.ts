@@ -1,5 +1,6 @@
 import { kernels, MOST_FRAMES, once, held as placed, RealFft, roomFor } from '@tonos/kernels';
 import { Halvings, halvingsTo } from '../../dsp/halvings.ts';
+import { median } from '../../dsp/quantile.ts';
 import { powerToDb } from '../../signal/decibels.ts';
 import { cut } from '../../signal/memory.ts';
 import { type Block, framesOf, type SignalFormat } from '../../signal/signal.ts';
@@ -200,7 +201,7 @@ function roomAbove({ bands }: ActivityFrames, roomTone: readonly RoomTone[]): nu
     for (let k = from * BANDS; k < to * BANDS; k++) sum += 10 ** ((bands[k] * STEP_DB + BOTTOM_DB) / 10);
     return powerToDb(sum / Math.max(1, to - from) + 1e-20);
   });
-  return levels.length ? levels.sort((a, b) => a - b)[levels.length >> 1] : undefined;
+  return median(levels);
 }
 
 function speechLevels(frames: ActivityFrames, speech: readonly Run[]): SpeechLevel[] {

@@ -1,3 +1,4 @@
+import { quantile } from '../../dsp/quantile.ts';
 import { type ActivityFrames, FRAMES_PER_SECOND, type Run } from './activity-frames.ts';
 
 /** What a fall must span to be judged, in dB and frames. */
@@ -21,7 +22,7 @@ export function decaySeconds(frames: ActivityFrames, speech: readonly Run[]): nu
     if (time !== undefined) times.push(time);
   }
   if (times.length < LEAST_ENDS) return undefined;
-  return times.sort((a, b) => a - b)[Math.floor(FAST_SHARE * times.length)];
+  return quantile(times, FAST_SHARE);
 }
 
 const mean = (values: readonly number[]): number => values.reduce((sum, x) => sum + x, 0) / values.length;

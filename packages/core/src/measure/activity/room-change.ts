@@ -1,3 +1,4 @@
+import { median } from '../../dsp/quantile.ts';
 import { powerToDb } from '../../signal/decibels.ts';
 import { type ActivityFrames, FRAMES_PER_SECOND } from './activity-frames.ts';
 import type { RoomTone } from './room-tone.ts';
@@ -18,7 +19,7 @@ export function roomChange(
     .sort((a, b) => a.startSeconds - b.startSeconds);
   let best: { from: RoomTone; to: RoomTone; byDb: number } | undefined;
   for (let i = 1; i < tones.length; i++) {
-    const byDb = median(tones.slice(i)) - median(tones.slice(0, i));
+    const byDb = middle(tones.slice(i)) - middle(tones.slice(0, i));
     if (!best || Math.abs(byDb) > Math.abs(best.byDb)) best = { from: tones[i - 1], to: tones[i], byDb };
   }
   if (!best || Math.abs(best.byDb) <= LEAST_DB) return undefined;
@@ -34,8 +35,7 @@ export function roomChange(
   return { seconds: Math.min(last, at) / FRAMES_PER_SECOND, byDb };
 }
 
-const median = (tones: readonly RoomTone[]): number =>
-  tones.map(({ rmsDbfs }) => rmsDbfs).sort((a, b) => a - b)[tones.length >> 1];
+const middle = (tones: readonly RoomTone[]): number => median(tones.map(({ rmsDbfs }) => rmsDbfs))!;
 
 function quietest(frames: ActivityFrames, from: number): number {
   let least = Number.POSITIVE_INFINITY;

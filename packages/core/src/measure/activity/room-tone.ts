@@ -1,3 +1,4 @@
+import { median } from '../../dsp/quantile.ts';
 import { powerToDb } from '../../signal/decibels.ts';
 import { type ActivityFrames, FRAMES_PER_SECOND, type Run } from './activity-frames.ts';
 
@@ -27,7 +28,7 @@ const SHORT_TRUST = 0.35;
 export function findRoomTone(frames: ActivityFrames, speech: readonly Run[]): RoomTone[] {
   const levels: number[] = [];
   for (const { start, end } of speech) for (let i = start; i < end; i++) levels.push(frames.levelDb(i));
-  const speechDb = levels.length ? levels.sort((a, b) => a - b)[levels.length >> 1] : undefined;
+  const speechDb = median(levels);
   for (const strictness of [STRICT, LENIENT]) {
     const found = gaps(speech, frames.count, strictness.guardFrames)
       .flatMap((gap) => soundingParts(frames, gap, strictness.leastSeconds))

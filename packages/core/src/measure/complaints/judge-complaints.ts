@@ -1,4 +1,5 @@
-import { powerToDb } from '../../signal/decibels.ts';
+import { median, quantile } from '../../dsp/quantile.ts';
+import { dbToPower, powerToDb } from '../../signal/decibels.ts';
 import type { ActivityFigures } from '../activity/activity.ts';
 import { upperEdgeHz } from '../band-limit.ts';
 import type { SoundFigures } from '../measurement.ts';
@@ -101,18 +102,14 @@ const step = (kind: string, settings: Record<string, string | number> = {}) => (
 
 /** Level of speech in dBFS: the middle of its seconds; undefined where nobody speaks. */
 function speechDb({ speechLevels }: ActivityFigures): number | undefined {
-  const levels = speechLevels.map(({ levelDb }) => levelDb).sort((a, b) => a - b);
-  return levels.length ? levels[levels.length >> 1] : undefined;
+  return median(speechLevels.map(({ levelDb }) => levelDb));
 }
 
 /** Level of the room, over its tones, without a constant offset. */
 function roomDb({ roomTone, offsets }: ActivityFigures): number | undefined {
   const offset = offsets.reduce((sum, one) => sum + one * one, 0) / Math.max(1, offsets.length);
-  const levels = roomTone
-    .filter(({ confidence }) => confidence >= 0.3)
-    .map(({ rmsDbfs }) => powerToDb(Math.max(1e-14, 10 ** (rmsDbfs / 10) - offset)))
-    .sort((a, b) => a - b);
-  return levels.length ? levels[levels.length >> 1] : undefined;
+  const sure = roomTone.filter(({ confidence }) => confidence >= 0.3);
+  return median(sure.map(({ rmsDbfs }) => powerToDb(Math.max(1e-14, dbToPower(rmsDbfs) - offset))));
 }
 
 function hum({ figures, heard }: ComplaintEvidence): Found | undefined {
@@ -222,9 +219,9 @@ function clipped({ figures, clippedSamples, clippedSeconds }: ComplaintEvidence)
 
 function unevenLevel({ activity: { speechLevels } }: ComplaintEvidence): Found | undefined {
   if (speechLevels.length < 8) return undefined;
-  const levels = speechLevels.map(({ levelDb }) => levelDb).sort((a, b) => a - b);
-  const at = (share: number) => levels[Math.round((levels.length - 1) * share)];
-  const middle = (at(0.1) + at(0.9)) / 2;
+  const levels = speechLevels.map(({ levelDb }) => levelDb);
+  const [low, high] = [quantile(levels, 0.1)!, quantile(levels, 0.9)!];
+  const middle = (low + high) / 2;
   const places: ComplaintPlace[] = [];
   for (const { startSeconds, endSeconds, levelDb } of speechLevels) {
     if (levelDb > middle) continue;
@@ -232,7 +229,7 @@ function unevenLevel({ activity: { speechLevels } }: ComplaintEvidence): Found |
     if (last && startSeconds - last.endSeconds < 0.5) last.endSeconds = endSeconds;
     else places.push({ startSeconds, endSeconds });
   }
-  return { code: 'uneven-level', amount: at(0.9) - at(0.1), steps: [9, 12, 18], places, remedy: step('leveller') };
+  return { code: 'uneven-level', amount: high - low, steps: [9, 12, 18], places, remedy: step('leveller') };
 }
 
 function roomy({ figures, activity: { decaySeconds } }: ComplaintEvidence): Found | undefined {

@@ -1,4 +1,5 @@
 import { Halvings } from '../../dsp/halvings.ts';
+import { median, quantile } from '../../dsp/quantile.ts';
 import { type FramePair, findLines, type Hum, quietPairs, strongest } from '../../measure/hum/find-lines.ts';
 import {
   FRAME_SECONDS,
@@ -15,7 +16,6 @@ import type { Study } from '../step.ts';
 import { type HumFindings, NO_HUM, THETA_SECONDS } from './hum-findings.ts';
 import { lineAmplitudes } from './line-amplitudes.ts';
 import { type LineTrack, mainsPhase } from './mains-phase.ts';
-import { quantile } from './quantile.ts';
 
 /** Hum is looked for in stretches of half a minute; what lies before the first that has some is kept for two minutes. */
 const STRETCH_FRAMES = 300;
@@ -172,7 +172,7 @@ const meanOf = (values: Float64Array): number => values.reduce((sum, x) => sum +
 /**
  * By how little lies beside a line, and beside all: a voice whose own line falls onto one of the mains is seen beside the others. */
 function weigh(tracks: readonly LineTrack[]): void {
-  const least = tracks.map(({ beside }) => quantile(beside, QUIET_SHARE) + 1e-20);
+  const least = tracks.map(({ beside }) => quantile(beside, QUIET_SHARE)! + 1e-20);
   for (let t = 0; t < tracks[0].re.length; t++) {
     let cover = 0;
     tracks.forEach(({ beside }, l) => {
@@ -194,8 +194,7 @@ function clearness({ re, im, beside }: LineTrack): number {
 function begin(track: LineTrack): void {
   const { re, im, beside } = track;
   const clear = [...re.keys()].filter((t) => re[t] ** 2 + im[t] ** 2 > 10 * beside[t]);
-  const sizes = (clear.length ? clear : [0]).map((t) => Math.hypot(re[t], im[t])).sort((a, b) => a - b);
-  const size = sizes[sizes.length >> 1];
+  const size = median((clear.length ? clear : [0]).map((t) => Math.hypot(re[t], im[t])))!;
   const first = clear.find((t) => Math.hypot(re[t], im[t]) < 1.4 * size) ?? 0;
   const turn = Math.atan2(im[first], re[first]);
   track.own = { re: size * Math.cos(turn), im: size * Math.sin(turn) };
