@@ -48,6 +48,7 @@ export {
   SEVERITIES,
   type Severity,
 } from './measure/complaints/complaint.ts';
+export { complaintText } from './measure/complaints/complaint-text.ts';
 export { LiveMeter, type MeterReading } from './measure/live-meter.ts';
 export {
   differenceUnit,

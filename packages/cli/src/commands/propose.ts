@@ -4,8 +4,7 @@ import {
   type AdjustmentsFile,
   adjustmentsFile,
   type ChainFile,
-  COMPLAINTS,
-  figure,
+  complaintText,
   type Measurement,
   NO_CHOICE,
   proposeChain,
@@ -86,9 +85,7 @@ function textOf(chain: ChainFile, results: readonly (FileError | ({ file: string
   );
   const files = results.map((result) => {
     if (isFailure(result)) return failureText(result);
-    const complaints = result.complaints.map(
-      ({ code, amount, unit }) => `  ${COMPLAINTS[code].title.toLowerCase()}: ${figure(amount)} ${unit}`,
-    );
+    const complaints = result.complaints.map((one) => `  ${complaintText(one)}`);
     return [`${result.file}: ${result.forecast.verdict}`, ...complaints, limitsText(result.forecast.limits)]
       .filter(Boolean)
       .join('\n');

@@ -38,9 +38,20 @@ it('writes a cue sheet in frames of a 75th of a second', () => {
 const figures = {
   integratedLufs: -16.04,
   truePeakDbtp: -1.2,
+  complaints: [
+    {
+      code: 'hum',
+      severity: 'clear',
+      amount: 18.24,
+      unit: 'dB',
+      confidence: 1,
+      places: [],
+      remedy: null,
+    },
+  ],
   noiseFloorDbfs: -61.5,
   durationSeconds: 12.34,
-} as Measurement;
+} as unknown as Measurement;
 const item = {
   name: 'one, "two".wav',
   sourceSha256: 'aa',
@@ -83,7 +94,8 @@ const report: DeliveryReport = {
 it('writes a table that a spreadsheet reads as text and numbers, and never as a formula', () => {
   const [head, one, two, three] = reportCsv(report).trim().split('\r\n');
   expect(head.split(',').slice(0, 3)).toEqual(['Recording', 'Verdict', 'Off target']);
-  expect(one).toMatch(/^"one, ""two""\.wav",within,,,one\.mp3,bb,aa,/);
+  expect(head).toContain(',Complaints before,Complaints after,');
+  expect(one).toMatch(/^"one, ""two""\.wav",within,,,one\.mp3,bb,aa,,"Hum, 18\.2 dB",/);
   expect(one).toContain(',-16.04,');
   expect(two).toMatch(/^"'=HYPERLINK\(""x""\)","off target, accepted",Noise floor over by 2,Agreed\.,/);
   expect(three).toMatch(/^gone\.wav,failed,,It is no sound\.,,,aa/);

@@ -1,6 +1,17 @@
 import { figure, LIMITABLE_MEASURES, type LimitableMeasure } from '@tonos/core';
-import { type DeliveryReport, stateOf } from './report.ts';
+import { complaintsOf, type DeliveryReport, stateOf } from './report.ts';
 
+const HEADS = [
+  'Recording',
+  'Verdict',
+  'Off target',
+  'Reason',
+  'Delivered as',
+  'SHA-256 delivered',
+  'SHA-256 source',
+  'Complaints before',
+  'Complaints after',
+];
 const MEASURES = Object.keys(LIMITABLE_MEASURES) as LimitableMeasure[];
 
 /**
@@ -38,14 +49,13 @@ export function reportCsv(report: DeliveryReport): string {
     item.output,
     item.outputSha256,
     item.sourceSha256,
+    complaintsOf(item.before).join('; '),
+    complaintsOf(item.after).join('; '),
     ...MEASURES.flatMap((measure) => {
       const { decimals } = LIMITABLE_MEASURES[measure];
       return [rounded(item.before?.[measure], decimals + 1), rounded(item.after?.[measure], decimals + 1)];
     }),
   ]);
-  const table = [
-    ['Recording', 'Verdict', 'Off target', 'Reason', 'Delivered as', 'SHA-256 delivered', 'SHA-256 source', ...heads],
-    ...lines,
-  ];
+  const table = [[...HEADS, ...heads], ...lines];
   return table.map((line) => `${line.map(cell).join(',')}\r\n`).join('');
 }

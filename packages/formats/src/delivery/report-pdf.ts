@@ -1,6 +1,6 @@
 import { differenceUnit, figure, LIMITABLE_MEASURES, type LimitableMeasure } from '@tonos/core';
 import type PDFDocument from 'pdfkit';
-import { type DeliveryReport, type DeliveryReportItem, isDelivered, stateOf } from './report.ts';
+import { complaintsOf, type DeliveryReport, type DeliveryReportItem, isDelivered, stateOf } from './report.ts';
 
 const MARGIN = 42;
 const ROW = 15;
@@ -56,6 +56,7 @@ export async function reportPdf(report: DeliveryReport): Promise<Buffer> {
   head(document);
   for (const item of report.items) line(document, item);
   exceptions(document, report.items);
+  complaints(document, report.items);
   checksums(document, report.items);
   document.end();
   return done;
@@ -152,6 +153,26 @@ function exceptions(document: Document, items: readonly DeliveryReportItem[]): v
       Boolean,
     );
     document.fillColor(FAINT).text(plain(reasons.join('; ') || item.status), MARGIN, document.y);
+    document.moveDown(0.3);
+  }
+}
+
+/** What was wrong with the recordings, and what of it is still heard. */
+function complaints(document: Document, items: readonly DeliveryReportItem[]): void {
+  const found = items.filter(({ before, after }) => complaintsOf(before).length || complaintsOf(after).length);
+  if (!found.length) return;
+  title(document, 'What was heard in the recordings');
+  for (const { name, before, after } of found) {
+    const left = complaintsOf(after);
+    const told = [
+      complaintsOf(before).join('; ') || 'nothing',
+      ...(after ? [left.length ? `Delivered with: ${left.join('; ')}` : 'Delivered with none of it'] : []),
+    ].join('. ');
+    document.font('Helvetica').fontSize(9);
+    const height = document.heightOfString(plain(told), { width: right(document) - MARGIN });
+    makeRoom(document, height + 16);
+    document.font('Helvetica-Bold').fillColor('#000').text(plain(name), MARGIN, document.y);
+    document.font('Helvetica').fillColor(FAINT).text(plain(told), MARGIN, document.y);
     document.moveDown(0.3);
   }
 }

@@ -1,4 +1,4 @@
-import type { LimitResult, Measurement } from '@tonos/core';
+import { complaintText, type LimitResult, type Measurement } from '@tonos/core';
 
 /** What every form of a delivery's report is made from. */
 export interface DeliveryReport {
@@ -22,6 +22,10 @@ export interface DeliveryReportItem {
   accepted: { reason: string; at: string } | null;
   error: { message: string } | null;
 }
+
+/** What is wrong with a sound, in words; one that was measured by an earlier version tells nothing. */
+export const complaintsOf = (measurement: Measurement | null): string[] =>
+  (measurement?.complaints ?? []).map(complaintText);
 
 /** What to call the state of an item: one off target that a person accepted is delivered. */
 export const stateOf = ({ status, accepted }: DeliveryReportItem): string =>

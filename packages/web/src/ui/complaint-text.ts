@@ -1,17 +1,6 @@
-import { COMPLAINTS, type Complaint, figure, type Measurement } from '@tonos/core';
+import { type Complaint, complaintText, type Measurement } from '@tonos/core';
 
 /** Complaints in words, for tables and the bench. */
-
-const DECIMALS: Partial<Record<Complaint['code'], number>> = {
-  roomy: 2,
-  'dc-offset': 2,
-  polarity: 2,
-  'band-limited': 0,
-};
-
-/** "Hum, 18.2 dB". */
-export const complaintText = ({ code, amount, unit }: Complaint): string =>
-  `${COMPLAINTS[code].title}, ${figure(amount, DECIMALS[code] ?? 1)}${unit ? ` ${unit}` : ''}`;
 
 /** What a word in a table stands for, in a sentence. */
 export function complaintSentence(complaint: Complaint): string {

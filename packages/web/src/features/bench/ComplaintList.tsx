@@ -1,6 +1,5 @@
 import { Button } from '@mantine/core';
-import { type Complaint, stepOfKind, type TimeSpan } from '@tonos/core';
-import { complaintText } from '../../ui/complaint-text.ts';
+import { type Complaint, complaintText, stepOfKind, type TimeSpan } from '@tonos/core';
 import { clock } from '../../ui/time.ts';
 import classes from './Bench.module.css';
 import { hearable } from './hearable.ts';
