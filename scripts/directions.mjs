@@ -24,6 +24,11 @@ const FOREIGN = {
 /** The folders of core, each of which may import those before it only. */
 const CORE_FOLDERS = ['signal', 'settings', 'dsp', 'measure', 'steps', 'chain', 'boxes', 'target', 'propose'];
 
+/** Steps are known by their traits: only who proposes or ships chains names a kind. Words of everyday use are no sign. */
+const EVERYDAY = ['channels', 'gain'];
+const MAY_NAME_KINDS =
+  /^core\/src\/(steps|testing)\/|shipped-(chains|presets)|propose-chain|judge-complaints|^(cli|kernels|corpus|formats)\//;
+
 const SERVER_FEATURES = ['titles', 'recordings', 'chains', 'targets', 'runs', 'inbox'];
 
 const sources = (folder) =>
@@ -31,12 +36,20 @@ const sources = (folder) =>
     .filter((entry) => entry.isFile() && /\.tsx?$/.test(entry.name) && !/\.test\.tsx?$/.test(entry.name))
     .map((entry) => join(entry.parentPath, entry.name));
 
+const kinds = readdirSync(join(project, 'packages/core/src/steps'), { withFileTypes: true })
+  .filter((entry) => entry.isDirectory() && !EVERYDAY.includes(entry.name))
+  .map(({ name }) => name);
+
 const faults = [];
 for (const [name, allowed] of Object.entries(MAY_IMPORT)) {
   const root = join(project, 'packages', name, 'src');
   for (const file of sources(root)) {
     const inTesting = file.includes(join(root, 'testing'));
-    for (const [, specifier] of readFileSync(file, 'utf8').matchAll(/(?:from|import)\s*\(?'([^']+)'/g)) {
+    const text = readFileSync(file, 'utf8');
+    const named = kinds.find((kind) => text.includes(`'${kind}'`));
+    if (named && !MAY_NAME_KINDS.test(relative(join(project, 'packages'), file).replaceAll('\\', '/')))
+      faults.push(`${relative(project, file)} names the step ${named}: ask for a trait.`);
+    for (const [, specifier] of text.matchAll(/(?:from|import)\s*\(?'([^']+)'/g)) {
       const where = relative(project, file);
       const other = /^@tonos\/(\w+)/.exec(specifier)?.[1];
       if (other && !allowed.includes(other))

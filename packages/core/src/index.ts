@@ -104,7 +104,8 @@ export {
   sliceBlock,
 } from './signal/signal.ts';
 export { assumedSpeakers, definedSpeakers, maskOf, type Speaker, speakersOfMask } from './signal/speakers.ts';
-export { STEPS, stepOfKind } from './steps/index.ts';
+export type { Handle } from './steps/handles.ts';
+export { kindWith, STEPS, stepOfKind } from './steps/index.ts';
 export { knownFrom } from './steps/known.ts';
 export type { AnyStep, Findings, KnownOfRecording, Processor, StepDefinition, Study } from './steps/step.ts';
 export { asksForEnds, type EndsNote, fitEnds } from './target/ends.ts';

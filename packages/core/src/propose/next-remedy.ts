@@ -2,6 +2,7 @@ import { mergeAdjustments, type StepAdjustment } from '../chain/adjustments.ts';
 import { type ChainStep, stepIds } from '../chain/chain-file.ts';
 import { figure } from '../signal/figures.ts';
 import { stepOfKind } from '../steps/index.ts';
+import type { StepTraits } from '../steps/traits.ts';
 import type { LimitResult } from '../target/verdict.ts';
 import { MOST_REDUCTION_DB } from './propose-chain.ts';
 
@@ -18,6 +19,8 @@ export interface NoRemedy {
 
 /** The floor is aimed so far under its limit: each dB of noise reduction does not arrive whole. */
 const FLOOR_MARGIN_DB = 1.5;
+const LEAST_RATIO = 1.5;
+const LEAST_THRESHOLD_DB = -50;
 
 interface Place {
   id: string;
@@ -30,7 +33,9 @@ type Rule = (
   steps: readonly Place[],
 ) => { place: Place; settings: Record<string, number>; change: string } | NoRemedy;
 
-const has = (steps: readonly Place[], kind: string): Place | undefined => steps.find((step) => step.kind === kind);
+const traitsOf = ({ kind }: Place): StepTraits<Record<string, unknown>> => stepOfKind(kind)?.traits ?? {};
+const having = (steps: readonly Place[], trait: keyof StepTraits<unknown>): Place | undefined =>
+  steps.find((step) => traitsOf(step)[trait]);
 const value = ({ kind, settings }: Place, name: string): number => {
   const parsed = stepOfKind(kind)!.settings.parse(settings) as Record<string, number>;
   return parsed[name];
@@ -51,18 +56,30 @@ function more(
 
 const NO_ROOM = (what: string): NoRemedy => ({ reason: what });
 
+const compressMore = (compressor: Place, by: number): ReturnType<Rule> | undefined =>
+  more(compressor, traitsOf(compressor).compresses!.over, -by, {
+    least: LEAST_THRESHOLD_DB,
+    most: 0,
+    words: (db) => `a threshold ${figure(db)} dB lower at the compressor`,
+  });
+
 const floorRule: Rule = ({ by }, steps) => {
   const missing = (by ?? 0) + FLOOR_MARGIN_DB;
-  const reduction = has(steps, 'noise-reduction');
-  const compressor = has(steps, 'compressor');
+  const reduction = having(steps, 'reducesNoiseBy');
+  const compressor = having(steps, 'compresses');
+  const ratio = compressor && traitsOf(compressor).compresses!.ratio;
   return (
     (reduction &&
-      more(reduction, 'reductionDb', missing, {
+      more(reduction, traitsOf(reduction).reducesNoiseBy!, missing, {
         most: MOST_REDUCTION_DB,
         words: (db) => `${figure(db)} dB more noise reduction`,
       })) ||
-    (compressor && value(compressor, 'ratio') > 1.5
-      ? { place: compressor, settings: { ratio: 1.5 }, change: 'less compression, so that less gain lifts the floor' }
+    (compressor && value(compressor, ratio!) > LEAST_RATIO
+      ? {
+          place: compressor,
+          settings: { [ratio!]: LEAST_RATIO },
+          change: 'less compression, so that less gain lifts the floor',
+        }
       : NO_ROOM(
           reduction
             ? `The noise reduction is at ${MOST_REDUCTION_DB} dB already: more would no longer sound well. A quieter recording helps.`
@@ -72,17 +89,11 @@ const floorRule: Rule = ({ by }, steps) => {
 };
 
 const rangeRule: Rule = ({ by }, steps) => {
-  const leveller = has(steps, 'leveller');
-  const compressor = has(steps, 'compressor');
+  const compressor = having(steps, 'compresses');
   return (
-    (compressor &&
-      more(compressor, 'thresholdDb', -Math.max(3, 2 * (by ?? 0)), {
-        least: -50,
-        most: 0,
-        words: (db) => `a threshold ${figure(db)} dB lower at the compressor`,
-      })) ||
+    (compressor && compressMore(compressor, Math.max(3, 2 * (by ?? 0)))) ||
     NO_ROOM(
-      leveller || compressor
+      compressor || having(steps, 'evensSpeech')
         ? 'The range stays over its limit with all the compression that sounds well.'
         : 'The chain has neither a leveller nor a compressor: add one.',
     )
@@ -90,14 +101,9 @@ const rangeRule: Rule = ({ by }, steps) => {
 };
 
 const peaksRule: Rule = ({ by }, steps) => {
-  const compressor = has(steps, 'compressor');
+  const compressor = having(steps, 'compresses');
   return (
-    (compressor &&
-      more(compressor, 'thresholdDb', -Math.max(4, 2 * (by ?? 0)), {
-        least: -50,
-        most: 0,
-        words: (db) => `a threshold ${figure(db)} dB lower at the compressor`,
-      })) ||
+    (compressor && compressMore(compressor, Math.max(4, 2 * (by ?? 0)))) ||
     NO_ROOM(
       compressor
         ? 'The peaks leave no room for the level with all the compression that sounds well.'
@@ -115,8 +121,7 @@ const RULES: Readonly<Record<string, Rule>> = {
   'rmsDbfs under': peaksRule,
   'crestDb over': peaksRule,
   'clippedRuns over': (_, steps) => {
-    const declip = has(steps, 'declip');
-    return declip
+    return having(steps, 'mendsClipping')
       ? NO_ROOM('Flat tops are left after declip: a better recording helps.')
       : NO_ROOM('The chain has no declip: add one.');
   },

@@ -3,6 +3,7 @@ import type { ChainFile, ChainStep } from '../chain/chain-file.ts';
 import type { Complaint, ComplaintCode } from '../measure/complaints/complaint.ts';
 import type { SoundFigures } from '../measure/measurement.ts';
 import { figure } from '../signal/figures.ts';
+import { stepOfKind } from '../steps/index.ts';
 import { aimOf, levelAimedFor } from '../target/aim.ts';
 import type { TargetFile } from '../target/target-file.ts';
 import { ceilingUnder } from './limiter-ceiling.ts';
@@ -245,8 +246,7 @@ export function proposeChain(
     steps.push({ id, kind, on: true, mix: 1, settings: shared, note: `${capital(usual.because)}${reach}.` });
     needs.forEach((one, i) => {
       // level and limiter stay on for all: what lies right already is hardly moved
-      if (!one && !idles && kind !== 'loudness-normalise' && kind !== 'rms-normalise')
-        adjustments[i].push({ id, on: false, settings: {} });
+      if (!one && !idles && !stepOfKind(kind)?.traits?.setsLevel) adjustments[i].push({ id, on: false, settings: {} });
       if (one && !isAlike(one.settings, shared)) adjustments[i].push({ id, settings: one.settings });
     });
   }

@@ -93,6 +93,18 @@ it('lists every folder of steps', () => {
   expect(folders.map((folder) => folder.name).sort()).toEqual(STEPS.map((step) => step.kind).sort());
 });
 
+it.each(STEPS)('S24: the traits of $kind are settings of its own, and say what it does at its defaults', (step) => {
+  const { traits = {} } = step;
+  const defaults = step.settings.parse({}) as Record<string, unknown>;
+  const { cutsBelow, closesUnder, holdsPeaksUnder, reducesNoiseBy, compresses } = traits;
+  const keys = [cutsBelow, closesUnder, holdsPeaksUnder, reducesNoiseBy, compresses?.over, compresses?.ratio];
+  for (const key of keys) if (key !== undefined) expect(typeof defaults[key]).toBe('number');
+  for (const much of [traits.raisesDb?.(defaults), traits.boostsDb?.(defaults)])
+    if (much !== undefined) expect(much).toBeGreaterThanOrEqual(0);
+  // what runs unstudied would otherwise be studied
+  if (traits.unstudied) expect(step.study).toBeDefined();
+});
+
 it('S5: a stated delay that is not there is found out', () => {
   const [input] = voice(1, 1);
   expect(lagOf(input, input, 100)).toBeCloseTo(0, 3);

@@ -8,6 +8,11 @@ import { prototypesCurve } from '../dsp/section.ts';
 import { hertz, oneOf } from '../settings/settings.ts';
 import { hertzFigure } from '../signal/figures.ts';
 import type { SignalFormat } from '../signal/signal.ts';
+import type { Handle } from './handles.ts';
+import type { StepTraits } from './traits.ts';
+
+/** What is left of the power at the corner of a Butterworth filter is a half. */
+const CORNER_DB = -3.01;
 
 /** A Butterworth cut of 6 dB per octave and order: what high-pass and low-pass share. */
 export function cutFilter(type: 'high' | 'low', defaultHz: number) {
@@ -16,13 +21,24 @@ export function cutFilter(type: 'high' | 'low', defaultHz: number) {
     slopeDbPerOctave: oneOf('Slope', 'dB per octave', [6, 12, 18, 24, 36, 48], 24),
   });
   type Settings = z.output<typeof settings>;
+  const traits: StepTraits<Settings> = { bendsWave: true, ...(type === 'high' && { cutsBelow: 'frequencyHz' }) };
   return {
     settings,
+    traits,
     describe: ({ frequencyHz, slopeDbPerOctave }: Settings) =>
       `${hertzFigure(frequencyHz)}, ${slopeDbPerOctave} dB per octave`,
     curves: {
       response: ({ frequencyHz, slopeDbPerOctave }: Settings): Curve =>
         prototypesCurve(butterworth(type, slopeDbPerOctave / 6, frequencyHz)),
+      handles: (all: Settings): Handle<Settings>[] => [
+        {
+          label: 'Corner',
+          frequencyHz: all.frequencyHz,
+          gainDb: CORNER_DB,
+          movesGain: false,
+          moved: (frequencyHz) => ({ ...all, frequencyHz }),
+        },
+      ],
     },
     start: (first: Settings, format: SignalFormat) =>
       new Crossfaded(first, format, ({ frequencyHz, slopeDbPerOctave }) => {

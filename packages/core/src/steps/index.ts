@@ -23,6 +23,7 @@ import { rmsNormalise } from './rms-normalise/rms-normalise.ts';
 import { saturation } from './saturation/saturation.ts';
 import type { AnyStep } from './step.ts';
 import { toneMatch } from './tone-match/tone-match.ts';
+import type { StepTraits } from './traits.ts';
 
 /** Every step kind there is, in the usual order of a chain. Forms, command, API and docs read this list. */
 export const STEPS: readonly AnyStep[] = [
@@ -55,3 +56,6 @@ export const STEPS: readonly AnyStep[] = [
 const byKind = new Map(STEPS.map((step) => [step.kind, step]));
 
 export const stepOfKind = (kind: string): AnyStep | undefined => byKind.get(kind);
+
+/** The first kind, in the usual order of a chain, that has a trait. */
+export const kindWith = (trait: keyof StepTraits<unknown>): AnyStep => STEPS.find(({ traits }) => traits?.[trait])!;

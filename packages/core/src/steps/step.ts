@@ -3,11 +3,13 @@ import type { Curve } from '../dsp/frequency-curve.ts';
 import type { Processor } from '../dsp/processor.ts';
 import type { RoomToneChoice } from '../measure/room-tone-choice.ts';
 import type { Block, SignalFormat } from '../signal/signal.ts';
+import type { Findings } from './findings.ts';
+import type { Handle } from './handles.ts';
+import type { StepTraits } from './traits.ts';
 
 export { noTrace, type Processor } from '../dsp/processor.ts';
 
-/** Findings are plain JSON data: what a step learned from a recording. They are stored with the render and shown. */
-export type Findings = Readonly<Record<string, unknown>>;
+export type { Findings } from './findings.ts';
 
 /** Hears the whole signal, as it arrives at the step, before the first block is processed. */
 export interface Study<F extends Findings = Findings> {
@@ -29,6 +31,8 @@ export interface StepCurves<S, F extends Findings> {
   response?(settings: S, findings: F): Curve;
   /** Level out over level in, both in dBFS, once everything has settled. */
   transfer?(settings: S): (levelDb: number) => number;
+  /** The points of the response that can be moved. */
+  handles?(settings: S): Handle<S>[];
 }
 
 export interface StepDefinition<S = unknown, F extends Findings = Findings> {
@@ -43,6 +47,7 @@ export interface StepDefinition<S = unknown, F extends Findings = Findings> {
   /** The settings in one short line, such as "3 : 1 over -18 dB". */
   describe(settings: S): string;
   readonly traces?: Readonly<Record<string, { title: string; unit: string }>>;
+  readonly traits?: StepTraits<S>;
   /** What pictures of the step show, as data. */
   readonly curves?: StepCurves<S, F>;
   /** Present where the step changes the number of channels. */

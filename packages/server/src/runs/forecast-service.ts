@@ -7,6 +7,7 @@ import {
   ledgerFigures,
   type Measurement,
   reasonsOff,
+  stepOfKind,
   type TargetFile,
 } from '@tonos/core';
 import type { RecordingEntity } from '../recordings/recording-entity.ts';
@@ -83,14 +84,14 @@ export class ForecastService {
     if (end.type !== 'accounted') return { ...nothing, notes: [end.type === 'failed' ? end.error.message : ''] };
     const { source, rows } = end.ledger;
     const after = expected(measurement, source, rows.at(-1)?.figures ?? source);
-    const repaired = steps.some(({ kind, on }) => on && kind === 'declip');
+    const repaired = steps.some(({ kind, on }) => on && stepOfKind(kind)?.traits?.mendsClipping);
     const told = forecast(target, {
       ...after,
       durationSeconds: measurement.durationSeconds,
       ...(repaired ? {} : { clippedRuns: measurement.clippedRuns }),
     });
     const usesRoomTone = steps.some(
-      ({ kind, on, settings }) => on && kind === 'noise-reduction' && settings.method !== 'adaptive',
+      ({ kind, on, settings }) => on && stepOfKind(kind)?.traits?.usesRoomTone?.(settings),
     );
     const noRoomTone = usesRoomTone && measurement.roomTone.length === 0 && recording.roomToneChoice.use.length === 0;
     return {

@@ -24,6 +24,11 @@ export const compressor = defineStep({
   summary: 'Turns loud passages down, so that the whole can be made louder.',
   words: ['uneven', 'even out', 'dense', 'punch', 'loud and quiet', 'dynamics', 'squeeze'],
   settings,
+  traits: {
+    ridesLevel: true,
+    compresses: { over: 'thresholdDb', ratio: 'ratio' },
+    raisesDb: ({ makeupDb }) => makeupDb,
+  },
   describe: (s) =>
     `${plainFigure(s.ratio)} : 1 over ${plainFigure(s.thresholdDb)} dB, ${plainFigure(s.attackMs)}/${plainFigure(s.releaseMs)} ms${s.makeupDb ? `, ${signedFigure(s.makeupDb)} dB` : ''}`,
   curves: {

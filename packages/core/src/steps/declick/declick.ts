@@ -23,6 +23,7 @@ export const declick = defineStep({
     'Rebuilds the sound under digital clicks, and takes the smack of lips and tongue down to what lies around it.',
   words: ['click', 'crackle', 'pop', 'tick', 'mouth noise', 'spike', 'digital error'],
   settings,
+  traits: { needsWaveAsRecorded: true },
   describe: ({ clicks, sensitivity }) =>
     `${clicks === 'both' ? '' : `${clicks} only, `}sensitivity ${plainFigure(sensitivity)}`,
   traces: { clicks: { title: 'Clicks', unit: '' } },

@@ -29,6 +29,7 @@ export const declip = defineStep<DeclipSettings, DeclipFindings>({
   summary: 'Rebuilds the peaks that a recording lost where it was too loud.',
   words: ['clipping', 'clipped', 'overload', 'distorted', 'flat tops', 'too loud'],
   settings,
+  traits: { needsWaveAsRecorded: true, mendsClipping: true },
   describe: ({ headroomDb }) => `up to ${plainFigure(headroomDb)} dB over the flat tops`,
   study: (_, format) => {
     const study = new CeilingStudy(format.channels);

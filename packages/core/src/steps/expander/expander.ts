@@ -22,6 +22,7 @@ export const expander = defineStep({
   summary: 'Turns down what lies under a level: room between words, spill from another microphone.',
   words: ['gate', 'noise gate', 'spill', 'bleed', 'room between words', 'breath', 'quiet parts'],
   settings,
+  traits: { ridesLevel: true, closesUnder: 'thresholdDb' },
   describe: (s) =>
     `1 : ${plainFigure(s.ratio)} under ${plainFigure(s.thresholdDb)} dB, at most ${plainFigure(s.rangeDb)} dB`,
   curves: { transfer: (s) => (levelDb) => levelDb - expansionDb(levelDb, s) },

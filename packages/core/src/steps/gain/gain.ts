@@ -15,6 +15,7 @@ export const gain = defineStep({
     gainDb: decibels('Gain', { min: -60, max: 60, default: 0 }),
     invertPolarity: onOff('Invert polarity', false),
   }),
+  traits: { raisesDb: ({ gainDb }) => gainDb },
   describe: ({ gainDb, invertPolarity }) => `${signedFigure(gainDb)} dB${invertPolarity ? ', polarity inverted' : ''}`,
   start: (settings, format) =>
     new RampedGain(settings, format, ({ gainDb, invertPolarity }) => dbToGain(gainDb) * (invertPolarity ? -1 : 1)),

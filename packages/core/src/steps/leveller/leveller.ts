@@ -30,6 +30,7 @@ export const leveller = defineStep<LevellerSettings, LevellerFindings>({
   summary: 'Rides the level as a hand on a fader would: brings speakers together, and holds still in pauses.',
   words: ['ride', 'even out', 'two speakers', 'distance', 'automatic gain', 'uneven', 'far and near'],
   settings,
+  traits: { ridesLevel: true, evensSpeech: true, raisesDb: ({ rangeDb }) => rangeDb },
   describe: ({ shortTermLufs, rangeDb, speedSeconds }) =>
     `to ${plainFigure(shortTermLufs)} LUFS, at most ${plainFigure(rangeDb)} dB, over ${plainFigure(speedSeconds)} s`,
   traces: { gainDb: { title: 'Gain', unit: 'dB' } },

@@ -20,6 +20,7 @@ export const limiter = defineStep({
   summary: 'Holds the true peak under a ceiling; what lies below is left as it is.',
   words: ['true peak', 'ceiling', 'clip', 'overs', 'maximise', 'brickwall'],
   settings,
+  traits: { ridesLevel: true, holdsPeaksUnder: 'ceilingDbtp' },
   describe: (s) =>
     `ceiling ${figure(s.ceilingDbtp)} dBTP, ${plainFigure(s.lookaheadMs)} ms ahead${s.inputGainDb ? `, input ${signedFigure(s.inputGainDb)} dB` : ''}`,
   curves: { transfer: (s) => (levelDb) => Math.min(s.ceilingDbtp, levelDb + s.inputGainDb) },

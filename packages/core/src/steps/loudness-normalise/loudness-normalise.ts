@@ -15,6 +15,7 @@ export const loudnessNormalise = defineStep({
   summary: 'Brings the integrated loudness of the whole recording to a level (EBU R 128).',
   words: ['normalize', 'lufs', 'loudness', 'level', 'r128'],
   settings,
+  traits: { setsLevel: true, raisesDb: () => Number.POSITIVE_INFINITY },
   describe: ({ integratedLufs }: Settings) => `to ${figure(integratedLufs)} LUFS`,
   ...normaliser(
     ({ integratedLufs }: Settings) => integratedLufs,

@@ -28,6 +28,7 @@ export const multibandCompressor = defineStep({
   summary: 'Compresses parts of the spectrum each by itself. A band that is not listed passes as it is.',
   words: ['bands', 'boomy', 'proximity', 'tame', 'uneven tone', 'multiband'],
   settings,
+  traits: { ridesLevel: true },
   describe: ({ crossoversHz, bands }) =>
     `cut at ${crossoversHz.map(hertzFigure).join(', ')}; ${bands.map(({ ratio }) => plainFigure(ratio)).join(', ')} : 1`,
   traces: { gainReductionDb: { title: 'Gain reduction', unit: 'dB' } },

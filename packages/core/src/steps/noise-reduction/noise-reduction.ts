@@ -49,6 +49,12 @@ export const noiseReduction = defineStep<NoiseReductionSettings, NoiseReductionF
     'Takes steady noise down: hiss, fans, air conditioning. The noise is learned from each recording\u2019s own room tone.',
   words: ['hiss', 'fan', 'air conditioning', 'denoise', 'room', 'background', 'hum', 'floor'],
   settings,
+  traits: {
+    bendsWave: true,
+    reducesNoiseBy: 'reductionDb',
+    usesRoomTone: ({ method }) => method !== 'adaptive',
+    unstudied: { method: 'adaptive' },
+  },
   describe: ({ reductionDb, method }) =>
     `${plainFigure(reductionDb)} dB, ${method === 'adaptive' ? 'adaptive' : 'own room tone'}`,
   study: ({ method }, format, { roomTone }) => {

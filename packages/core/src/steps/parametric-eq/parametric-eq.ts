@@ -6,6 +6,7 @@ import { bell, highShelf, lowShelf, notch } from '../../dsp/prototypes.ts';
 import { type Prototype, prototypesCurve } from '../../dsp/section.ts';
 import { choice, decibels, hertz, onOff, quality } from '../../settings/settings.ts';
 import { hertzFigure, signedFigure } from '../../signal/figures.ts';
+import { handlesOfPoints } from '../handles.ts';
 import { defineStep } from '../step.ts';
 
 const band = z.strictObject({
@@ -63,6 +64,10 @@ export const parametricEq = defineStep({
   settings: z.strictObject({
     bands: z.array(band).max(16).default([]).meta({ title: 'Bands', item: 'Band' }),
   }),
+  traits: {
+    bendsWave: true,
+    boostsDb: ({ bands }) => Math.max(0, ...bands.filter(({ on }) => on).map(({ gainDb }) => gainDb)),
+  },
   describe: ({ bands }) =>
     bands
       .filter((one) => one.on)
@@ -73,6 +78,13 @@ export const parametricEq = defineStep({
       prototypesCurve(
         bands.filter((one) => sounds(one, Number.POSITIVE_INFINITY)).map((one) => PROTOTYPES[one.shape](one)),
       ),
+    handles: ({ bands }) =>
+      handlesOfPoints(
+        'Band',
+        bands,
+        (moved) => ({ bands: moved }),
+        ({ shape }) => shape !== 'notch',
+      ).filter((_, i) => bands[i].on),
   },
   start: (first, format) =>
     new Crossfaded(first, format, ({ bands }) => {

@@ -23,6 +23,7 @@ export const peakNormalise = defineStep({
   summary: 'Brings the highest peak to a level.',
   words: ['normalize', 'peak', 'level', 'maximum'],
   settings,
+  traits: { setsLevel: true, raisesDb: () => Number.POSITIVE_INFINITY },
   describe: ({ peakDb, peak }: Settings) =>
     `${peak === 'true' ? 'true' : 'sample'} peak to ${figure(peakDb)} ${peak === 'true' ? 'dBTP' : 'dBFS'}`,
   ...normaliser(

@@ -3,6 +3,7 @@ import { frequencyCurve } from '../../dsp/frequency-curve.ts';
 import { decibels, hertz } from '../../settings/settings.ts';
 import { hertzFigure, signedFigure } from '../../signal/figures.ts';
 import { CurveFilter } from '../curve-filter.ts';
+import { handlesOfPoints } from '../handles.ts';
 import { defineStep } from '../step.ts';
 
 const point = z.strictObject({
@@ -26,9 +27,13 @@ export const pointEq = defineStep({
   summary: 'Draws a curve through points and applies it without turning phases.',
   words: ['equaliser', 'curve', 'draw', 'linear phase', 'points', 'microphone correction', 'tone'],
   settings,
+  traits: { bendsWave: true, boostsDb: ({ points }) => Math.max(0, ...points.map(({ gainDb }) => gainDb)) },
   describe: ({ points }) =>
     points.map(({ frequencyHz, gainDb }) => `${signedFigure(gainDb)} dB at ${hertzFigure(frequencyHz)}`).join(', ') ||
     'flat',
-  curves: { response: pointCurve },
+  curves: {
+    response: pointCurve,
+    handles: ({ points }) => handlesOfPoints('Point', points, (moved) => ({ points: moved })),
+  },
   start: (first: PointEqSettings, format) => new CurveFilter(first, format, pointCurve),
 });

@@ -16,6 +16,7 @@ export const rmsNormalise = defineStep({
   summary: 'Brings the RMS of the whole recording to a level.',
   words: ['normalize', 'rms', 'level', 'audiobook'],
   settings,
+  traits: { setsLevel: true, raisesDb: () => Number.POSITIVE_INFINITY },
   describe: ({ rmsDbfs }: Settings) => `to ${figure(rmsDbfs)} dBFS RMS`,
   ...normaliser(
     ({ rmsDbfs }: Settings) => rmsDbfs,

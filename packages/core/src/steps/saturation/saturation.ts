@@ -27,6 +27,7 @@ export const saturation = defineStep({
   summary: 'Adds harmonics by a soft curve: warmth for a thin voice. Quiet sounds keep their level, peaks are rounded.',
   words: ['warm', 'warmth', 'thin', 'harmonics', 'tape', 'tube', 'drive', 'distortion'],
   settings,
+  traits: { bendsWave: true },
   describe: ({ driveDb, character }) => `${plainFigure(driveDb)} dB into the ${character} curve`,
   start: (first: SaturationSettings, format) => new SaturationProcessor(first, format),
 });

@@ -8,13 +8,17 @@ import { sourceOf } from '../../listening/source-of.ts';
 const { listened: listenTo, seekAsked, loopChosen, sourceChanged, playingChanged } = listeningSlice.actions;
 
 const MEND = 'mend';
-/** Steps that learn from the whole recording can be heard at once only where they can follow it as well. */
-const FOLLOWING: Readonly<Record<string, Findings>> = { 'noise-reduction': { method: 'adaptive' } };
 
 type Remedy = NonNullable<Complaint['remedy']>;
 
+/** Steps that learn from the whole recording can be heard at once only where they can follow it as well. */
+const unstudied = (kind: string): Findings | undefined => {
+  const { study, traits } = stepOfKind(kind) ?? {};
+  return study ? traits?.unstudied : {};
+};
+
 /** Whether a remedy can be heard before anything was studied. */
-export const canBeHeard = ({ kind }: Remedy): boolean => kind in FOLLOWING || !stepOfKind(kind)?.study;
+export const canBeHeard = ({ kind }: Remedy): boolean => unstudied(kind) !== undefined;
 
 /** Listening to this recording, from a moment or round a stretch; boxes that are drawn meanwhile are heard at once. */
 export function useListen({ id, name, boxes }: Recording, measurement: Measurement) {
@@ -42,7 +46,7 @@ export function useListen({ id, name, boxes }: Recording, measurement: Measureme
     const chain = {
       steps,
       upTo: MEND,
-      findings: { [MEND]: FOLLOWING[kind] ?? {} },
+      findings: { [MEND]: unstudied(kind) ?? {} },
       findingsFromSeconds: 0,
       known: { marks: [], roomTone: NO_CHOICE },
       sourceLufs: null,

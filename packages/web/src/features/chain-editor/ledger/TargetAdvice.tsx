@@ -1,5 +1,6 @@
 import { Button } from '@mantine/core';
-import { type Forecast, plainFigure, reasonsOff, stepOfKind } from '@tonos/core';
+import { type Forecast, kindWith, MOST_REDUCTION_DB, plainFigure, reasonsOff } from '@tonos/core';
+import { defaultsOf, settingsOf } from '../../../steps/step-catalogue.ts';
 import type { EditedStep } from '../chain-slice.ts';
 import classes from './Ledger.module.css';
 
@@ -10,7 +11,10 @@ interface TargetAdviceProps {
   onAdd(kind: string, at: number, settings: Record<string, unknown>): void;
 }
 
-const MOST_REDUCTION_DB = 40;
+/** More than a recording's floor is seldom over: an act asks for no less. */
+const LEAST_REDUCTION_DB = 6;
+const REDUCER = kindWith('reducesNoiseBy');
+const BY = REDUCER.traits!.reducesNoiseBy!;
 
 /** What keeps the result off the target, with the figure; for a floor too high, what would mend it at a press. */
 export function TargetAdvice({ told, steps, onEdit, onAdd }: TargetAdviceProps) {
@@ -18,9 +22,10 @@ export function TargetAdvice({ told, steps, onEdit, onAdd }: TargetAdviceProps) 
   if (!reasons.length) return null;
   const floor = told.limits.find(({ measure, result }) => measure === 'noiseFloorDbfs' && result === 'over');
   const missing = floor?.by ? Math.ceil(floor.by) : 0;
-  const reducer = steps.find(({ kind, on }) => kind === 'noise-reduction' && on);
-  const now = Number(reducer?.settings.reductionDb ?? 12);
+  const reducer = steps.find(({ kind, on }) => kind === REDUCER.kind && on);
+  const now = Number(reducer?.settings[BY] ?? defaultsOf(settingsOf(REDUCER.kind))[BY]);
   const wanted = Math.min(MOST_REDUCTION_DB, now + missing);
+  const added = Math.min(MOST_REDUCTION_DB, Math.max(LEAST_REDUCTION_DB, missing));
   return (
     <p className={`advice ${classes.notes}`}>
       {reasons.join(' ')}
@@ -29,7 +34,7 @@ export function TargetAdvice({ told, steps, onEdit, onAdd }: TargetAdviceProps) 
           <Button
             size="compact-xs"
             variant="default"
-            onClick={() => onEdit(reducer.id, { ...reducer.settings, reductionDb: wanted })}
+            onClick={() => onEdit(reducer.id, { ...reducer.settings, [BY]: wanted })}
           >
             Reduce noise by {plainFigure(wanted)} dB
           </Button>
@@ -37,15 +42,8 @@ export function TargetAdvice({ told, steps, onEdit, onAdd }: TargetAdviceProps) 
       )}
       {missing > 0 && !reducer && (
         <span className={classes.acts}>
-          <Button
-            size="compact-xs"
-            variant="default"
-            onClick={() =>
-              onAdd('noise-reduction', 0, { reductionDb: Math.min(MOST_REDUCTION_DB, Math.max(6, missing)) })
-            }
-          >
-            Add {stepOfKind('noise-reduction')!.title.toLowerCase()} of{' '}
-            {Math.min(MOST_REDUCTION_DB, Math.max(6, missing))} dB
+          <Button size="compact-xs" variant="default" onClick={() => onAdd(REDUCER.kind, 0, { [BY]: added })}>
+            Add {REDUCER.title.toLowerCase()} of {added} dB
           </Button>
         </span>
       )}

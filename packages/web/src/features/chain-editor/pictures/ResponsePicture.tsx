@@ -1,10 +1,18 @@
 import { SegmentedControl } from '@mantine/core';
-import { figure, hertzFigure, type LongTermSpectrum, signedFigure } from '@tonos/core';
+import {
+  type ChainStep,
+  figure,
+  hertzFigure,
+  type LongTermSpectrum,
+  type Handle as StepHandle,
+  signedFigure,
+} from '@tonos/core';
 import { type PointerEvent, useMemo, useRef, useState } from 'react';
 import { FrequencyGrid, pointsOf } from '../../../plots/FrequencyGrid.tsx';
 import { exactHertzAtShare, hertzAtShare, shareOfHertz } from './frequency-axis.ts';
-import type { Handle } from './handles.ts';
 import classes from './Pictures.module.css';
+
+type Handle = StepHandle<ChainStep['settings']>;
 
 interface ResponsePictureProps {
   curve: (hz: number) => number;

@@ -24,7 +24,7 @@ it('gives a band its point, and moves nothing else with it', () => {
 it('takes hold of a cut at its corner, 3 dB down, and of nothing in steps without a response', () => {
   const [corner] = handlesOf(step('high-pass', {}));
   expect([corner.frequencyHz, corner.gainDb]).toEqual([80, -3.01]);
-  expect(corner.moved(100, 0)).toEqual({ frequencyHz: 100 });
+  expect(corner.moved(100, 0)).toEqual({ frequencyHz: 100, slopeDbPerOctave: 24 });
   expect(handlesOf(step('compressor', {}))).toEqual([]);
 });
 
