@@ -61,6 +61,13 @@ for (const [name, allowed] of Object.entries(MAY_IMPORT)) {
         const [own, into] = [folderOf(file), folderOf(resolve(dirname(file), specifier))];
         if (own >= 0 && into > own)
           faults.push(`${where} imports ${specifier}: ${CORE_FOLDERS[into]} stands on ${CORE_FOLDERS[own]}.`);
+        // a step's definition stands on its other files; a neighbour knows its settings and processor only
+        const stepOf = (path) => /^steps[\\/]([a-z-]+)[\\/]([a-z-]+)\.ts$/.exec(relative(root, path));
+        const [mine, theirs] = [stepOf(file), stepOf(resolve(dirname(file), specifier))];
+        if (mine && theirs && mine[1] === theirs[1] && theirs[2] === theirs[1])
+          faults.push(`${where} imports its own definition: what both need belongs into settings.ts.`);
+        if (mine && theirs && mine[1] !== theirs[1] && !['settings', 'processor'].includes(theirs[2]))
+          faults.push(`${where} reaches into the step ${theirs[1]}.`);
       }
       if (name === 'server' && specifier.startsWith('.')) {
         // what every feature answers through knows none of them

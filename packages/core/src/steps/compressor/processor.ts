@@ -5,10 +5,10 @@ import { StepPower } from '../../dsp/step-power.ts';
 import { dbToGain } from '../../signal/decibels.ts';
 import { type Block, framesOf, millisecondsToFrames, type SignalFormat } from '../../signal/signal.ts';
 import { Ballistics } from '../ballistics.ts';
+import { DETECTOR_DELAY_MS, PeakDetector, RmsDetector } from '../level-detector.ts';
 import type { Processor } from '../step.ts';
-import type { CompressorSettings } from './compressor.ts';
 import { gainReductionDb } from './gain-computer.ts';
-import { DETECTOR_DELAY_MS, PeakDetector, RmsDetector } from './level-detector.ts';
+import type { CompressorSettings } from './settings.ts';
 
 const PEAK_HOLD_MS = 10;
 /** Changes of make-up and detector are smoothed over this, so that they do not click. */

@@ -9,7 +9,7 @@ import { spectrumOfTaps, ZeroPhaseFilter } from '../../dsp/zero-phase-filter.ts'
 import { type Block, framesOf, millisecondsToFrames, type SignalFormat } from '../../signal/signal.ts';
 import { Ballistics } from '../ballistics.ts';
 import type { Processor } from '../step.ts';
-import type { DeEsserSettings } from './de-esser.ts';
+import type { DeEsserSettings } from './settings.ts';
 
 /** An s is read over this, and turned down from its first sample on: the signal waits for half of it. */
 const WINDOW_MS = 6;

@@ -1,19 +1,7 @@
-import * as z from 'zod';
-import { choice, share } from '../../settings/settings.ts';
 import { plainFigure } from '../../signal/figures.ts';
 import { defineStep } from '../step.ts';
 import { DeclickProcessor } from './processor.ts';
-
-const settings = z.strictObject({
-  clicks: choice('Clicks', ['both', 'digital', 'mouth'], {
-    default: 'both',
-    labels: { both: 'Digital and mouth', digital: 'Digital only', mouth: 'Mouth only' },
-    description: 'Digital: single samples and jumps. Mouth: the smack of lips and tongue.',
-  }),
-  sensitivity: share('Sensitivity', { min: 0, max: 1, default: 0.5, description: 'More finds smaller clicks.' }),
-});
-
-export type DeclickSettings = z.output<typeof settings>;
+import { type DeclickSettings, settings } from './settings.ts';
 
 export const declick = defineStep({
   kind: 'declick',

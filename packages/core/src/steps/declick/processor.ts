@@ -4,8 +4,8 @@ import { StretchRepair } from '../../dsp/stretch-repair.ts';
 import { type ClickLimits, findClicks } from '../../measure/clicks/find-clicks.ts';
 import { type Block, millisecondsToFrames, type SignalFormat } from '../../signal/signal.ts';
 import type { Processor } from '../step.ts';
-import type { DeclickSettings } from './declick.ts';
 import { MouthRepair } from './mouth-repair.ts';
+import type { DeclickSettings } from './settings.ts';
 
 const STRETCH_MS = 20;
 /** What a click is judged by, on either side: three periods of the lowest voices. */

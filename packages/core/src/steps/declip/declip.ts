@@ -1,26 +1,8 @@
-import * as z from 'zod';
-import { decibels } from '../../settings/settings.ts';
 import { plainFigure } from '../../signal/figures.ts';
-import { defineStep, type Findings } from '../step.ts';
-import { CeilingStudy, type Ceilings } from './ceiling-study.ts';
+import { defineStep } from '../step.ts';
+import { CeilingStudy } from './ceiling-study.ts';
 import { DeclipProcessor } from './processor.ts';
-
-const settings = z.strictObject({
-  headroomDb: decibels('Headroom', {
-    min: 0,
-    max: 12,
-    default: 6,
-    description: 'How far rebuilt peaks may rise above the flat top.',
-  }),
-});
-
-export type DeclipSettings = z.output<typeof settings>;
-
-export interface DeclipFindings extends Findings {
-  /** The level of the flat tops of each channel, above and below; null where there is none. */
-  readonly ceilings?: readonly Ceilings[];
-  readonly note?: string;
-}
+import { type DeclipFindings, type DeclipSettings, settings } from './settings.ts';
 
 export const declip = defineStep<DeclipSettings, DeclipFindings>({
   kind: 'declip',

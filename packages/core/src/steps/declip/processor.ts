@@ -4,7 +4,7 @@ import { dbToGain } from '../../signal/decibels.ts';
 import { type Block, millisecondsToFrames, type SignalFormat } from '../../signal/signal.ts';
 import { noTrace, type Processor } from '../step.ts';
 import { type Ceilings, FLAT, LEAST_RUN } from './ceiling-study.ts';
-import type { DeclipFindings, DeclipSettings } from './declip.ts';
+import type { DeclipFindings, DeclipSettings } from './settings.ts';
 
 const STRETCH_MS = 20;
 const REACH_MS = 20;

@@ -4,9 +4,9 @@ import { DelayLine } from '../../dsp/delay-line.ts';
 import { StepPower } from '../../dsp/step-power.ts';
 import { type Block, framesOf, millisecondsToFrames, type SignalFormat } from '../../signal/signal.ts';
 import { Ballistics } from '../ballistics.ts';
-import { DETECTOR_DELAY_MS, RmsDetector } from '../compressor/level-detector.ts';
+import { DETECTOR_DELAY_MS, RmsDetector } from '../level-detector.ts';
 import type { Processor } from '../step.ts';
-import type { ExpanderSettings } from './expander.ts';
+import type { ExpanderSettings } from './settings.ts';
 
 /** It begins to open this much before a word: by then an attack of 2 ms is over from 60 dB. */
 const LOOKAHEAD_MS = 15;

@@ -2,7 +2,7 @@ import { dbToGain } from '../../signal/decibels.ts';
 import { type Block, framesOf, type SignalFormat } from '../../signal/signal.ts';
 import { noTrace, type Processor } from '../step.ts';
 import { AMPLITUDE_SECONDS, type HumFindings } from './hum-findings.ts';
-import type { HumRemovalSettings } from './hum-removal.ts';
+import type { HumRemovalSettings } from './settings.ts';
 
 /** Phase and amplitude are read anew once in so many frames; between, a phasor turns evenly. */
 const CHUNK = 64;

@@ -1,6 +1,6 @@
 import { powerToDb } from '../../signal/decibels.ts';
 import { POINTS_PER_SECOND } from './level-study.ts';
-import type { LevellerSettings } from './leveller.ts';
+import type { LevellerSettings } from './settings.ts';
 
 /** A pause this long may lie between two speakers: what lies beyond it says nothing of this one's level. */
 const TURN_GAP = 0.4 * POINTS_PER_SECOND;

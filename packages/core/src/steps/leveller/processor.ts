@@ -5,7 +5,7 @@ import { type Block, framesOf, type SignalFormat } from '../../signal/signal.ts'
 import type { Processor } from '../step.ts';
 import { gainCurve } from './gain-curve.ts';
 import { type LevellerFindings, POINTS_PER_SECOND } from './level-study.ts';
-import type { LevellerSettings } from './leveller.ts';
+import type { LevellerSettings } from './settings.ts';
 
 const UPDATE_SECONDS = 0.02;
 

@@ -1,17 +1,7 @@
-import * as z from 'zod';
-import { decibels, decibelsTruePeak, milliseconds } from '../../settings/settings.ts';
 import { figure, plainFigure, signedFigure } from '../../signal/figures.ts';
 import { defineStep } from '../step.ts';
 import { LimiterProcessor } from './processor.ts';
-
-const settings = z.strictObject({
-  ceilingDbtp: decibelsTruePeak('Ceiling', { min: -20, max: 0, default: -1 }),
-  lookaheadMs: milliseconds('Look-ahead', { min: 0.5, max: 20, default: 5 }),
-  releaseMs: milliseconds('Release', { min: 10, max: 1000, default: 100 }),
-  inputGainDb: decibels('Input gain', { min: 0, max: 24, default: 0 }),
-});
-
-export type LimiterSettings = z.output<typeof settings>;
+import { type LimiterSettings, settings } from './settings.ts';
 
 export const limiter = defineStep({
   kind: 'limiter',

@@ -2,8 +2,8 @@ import { dbToGain, gainToDb } from '../../signal/decibels.ts';
 import { type Block, millisecondsToFrames, type SignalFormat } from '../../signal/signal.ts';
 import { RampedGain } from '../ramped-gain.ts';
 import type { Processor } from '../step.ts';
-import type { LimiterSettings } from './limiter.ts';
 import { PeakStage } from './peak-stage.ts';
+import type { LimiterSettings } from './settings.ts';
 
 /**
  * A moving gain bends the wave between samples a little beyond what the samples need. A second, short stage reads the

@@ -1,25 +1,7 @@
-import * as z from 'zod';
-import { hertz } from '../../settings/settings.ts';
 import { hertzFigure, plainFigure } from '../../signal/figures.ts';
-import { compressor } from '../compressor/compressor.ts';
 import { defineStep } from '../step.ts';
 import { MultibandProcessor } from './processor.ts';
-
-const settings = z.strictObject({
-  crossoversHz: z
-    .array(hertz('Crossover', { min: 40, max: 16000, default: 1000 }))
-    .min(1)
-    .max(4)
-    .default([250, 2500])
-    .meta({ title: 'Crossovers', item: 'Crossover' }),
-  bands: z
-    .array(compressor.settings)
-    .max(5)
-    .default(() => [0, 1, 2].map(() => compressor.settings.parse({})))
-    .meta({ title: 'Bands from the lowest', item: 'Band' }),
-});
-
-export type MultibandSettings = z.output<typeof settings>;
+import { type MultibandSettings, settings } from './settings.ts';
 
 export const multibandCompressor = defineStep({
   kind: 'multiband-compressor',

@@ -2,13 +2,13 @@ import { RealFft } from '@tonos/kernels';
 import { DelayLine } from '../../dsp/delay-line.ts';
 import { ZeroPhaseFilter, zeroPhaseSpectrum } from '../../dsp/zero-phase-filter.ts';
 import { type Block, copyBlock, type SignalFormat } from '../../signal/signal.ts';
-import { type CompressorSettings, compressor } from '../compressor/compressor.ts';
 import { CompressorProcessor } from '../compressor/processor.ts';
+import { type CompressorSettings, settings as compressorSettings } from '../compressor/settings.ts';
 import type { Processor } from '../step.ts';
-import type { MultibandSettings } from './multiband-compressor.ts';
+import type { MultibandSettings } from './settings.ts';
 
 /** What stands for a band that is not listed: a compressor that changes nothing, and takes its time alike. */
-const AS_IT_IS = compressor.settings.parse({ ratio: 1, makeupDb: 0 });
+const AS_IT_IS = compressorSettings.parse({ ratio: 1, makeupDb: 0 });
 /** Periods of the lowest crossover that its filter reaches on either side: there it has fallen by 75 dB. */
 const REACH_PERIODS = 2;
 const LEAST_TRANSFORM = 256;

@@ -1,19 +1,7 @@
-import * as z from 'zod';
-import { share } from '../../settings/settings.ts';
 import { plainFigure } from '../../signal/figures.ts';
 import { defineStep } from '../step.ts';
 import { NeuralNoiseReductionProcessor } from './processor.ts';
-
-const settings = z.strictObject({
-  strength: share('Strength', {
-    min: 0,
-    max: 1,
-    default: 1,
-    description: 'How much of what the network calls noise is taken away; 0 takes nothing.',
-  }),
-});
-
-export type NeuralNoiseReductionSettings = z.output<typeof settings>;
+import { type NeuralNoiseReductionSettings, settings } from './settings.ts';
 
 export const neuralNoiseReduction = defineStep<NeuralNoiseReductionSettings>({
   kind: 'neural-noise-reduction',

@@ -3,8 +3,8 @@ import { Resampler } from '../../dsp/resampler.ts';
 import { type Block, framesOf, type SignalFormat } from '../../signal/signal.ts';
 import { noTrace, type Processor } from '../step.ts';
 import { NetworkChannel } from './network-channel.ts';
-import type { NeuralNoiseReductionSettings } from './neural-noise-reduction.ts';
 import { NETWORK_RATE_HZ } from './rnnoise.ts';
+import type { NeuralNoiseReductionSettings } from './settings.ts';
 
 const RAMP_MS = 20;
 

@@ -2,8 +2,8 @@ import { Stft } from '../../dsp/stft.ts';
 import type { Block, SignalFormat } from '../../signal/signal.ts';
 import { noTrace, type Processor } from '../step.ts';
 import { spectrumSize } from './noise-profile.ts';
-import type { NoiseReductionFindings, NoiseReductionSettings } from './noise-reduction.ts';
 import { NoiseTracker } from './noise-tracker.ts';
+import type { NoiseReductionFindings, NoiseReductionSettings } from './settings.ts';
 import { SpectralGain } from './spectral-gain.ts';
 
 /** Each channel has its own noise, so each is cleaned by itself. */

@@ -1,29 +1,8 @@
-import * as z from 'zod';
 import { ThumpMeter } from '../../measure/complaints/thump-meter.ts';
-import { hertz, share } from '../../settings/settings.ts';
 import { hertzFigure, plainFigure } from '../../signal/figures.ts';
-import { defineStep, type Findings } from '../step.ts';
+import { defineStep } from '../step.ts';
 import { PlosiveProcessor } from './processor.ts';
-
-const settings = z.strictObject({
-  sensitivity: share('Sensitivity', { min: 0, max: 1, default: 0.5, description: 'More finds weaker thumps.' }),
-  frequencyHz: hertz('Below', {
-    min: 80,
-    max: 300,
-    default: 160,
-    description: 'What lies under this is taken out of a thump.',
-  }),
-});
-
-export type PlosiveSettings = z.output<typeof settings>;
-
-export interface PlosiveFindings extends Findings {
-  /** Thumps by channel: start, end, how far over the voice's usual low sound in dB. */
-  readonly thumps: readonly (readonly (readonly [startSeconds: number, endSeconds: number, overDb: number])[])[];
-}
-
-/** How far over the voice's usual low sound a thump must stand. */
-export const leastOverDb = ({ sensitivity }: PlosiveSettings): number => 15 - 12 * sensitivity;
+import { type PlosiveFindings, type PlosiveSettings, settings } from './settings.ts';
 
 export const plosiveRemoval = defineStep<PlosiveSettings, PlosiveFindings>({
   kind: 'plosive-removal',

@@ -2,7 +2,7 @@ import { highPassTaps } from '../../dsp/linear-phase.ts';
 import { StretchRepair } from '../../dsp/stretch-repair.ts';
 import { type Block, millisecondsToFrames, type SignalFormat } from '../../signal/signal.ts';
 import { noTrace, type Processor } from '../step.ts';
-import { leastOverDb, type PlosiveFindings, type PlosiveSettings } from './plosive-removal.ts';
+import { leastOverDb, type PlosiveFindings, type PlosiveSettings } from './settings.ts';
 
 const STRETCH_MS = 20;
 const FADE_SECONDS = 0.015;

@@ -3,7 +3,7 @@ import { Oversampler } from '../../dsp/oversampler.ts';
 import { dbToGain } from '../../signal/decibels.ts';
 import type { Block, SignalFormat } from '../../signal/signal.ts';
 import { noTrace, type Processor } from '../step.ts';
-import type { SaturationSettings } from './saturation.ts';
+import type { SaturationSettings } from './settings.ts';
 
 /** To this rate or higher: harmonics of a curve this soft have died away before they fold back. */
 const ENOUGH_HZ = 352_800;

@@ -1,24 +1,7 @@
-import * as z from 'zod';
-import { choice, decibels } from '../../settings/settings.ts';
 import { plainFigure } from '../../signal/figures.ts';
 import { defineStep } from '../step.ts';
 import { SaturationProcessor } from './processor.ts';
-
-const settings = z.strictObject({
-  driveDb: decibels('Drive', {
-    min: 0,
-    max: 24,
-    default: 6,
-    description: 'How far the sound is pushed into the curve.',
-  }),
-  character: choice('Character', ['even', 'odd'], {
-    default: 'even',
-    labels: { even: 'Even', odd: 'Odd' },
-    description: 'Even harmonics thicken, odd ones edge.',
-  }),
-});
-
-export type SaturationSettings = z.output<typeof settings>;
+import { type SaturationSettings, settings } from './settings.ts';
 
 export const saturation = defineStep({
   kind: 'saturation',

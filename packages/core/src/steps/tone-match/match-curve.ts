@@ -1,7 +1,7 @@
 import { type Curve, frequencyCurve } from '../../dsp/frequency-curve.ts';
 import { kWeightingPower } from '../../dsp/k-weighting.ts';
 import { dbToPower, powerToDb } from '../../signal/decibels.ts';
-import type { HeardSpectrum, ToneMatchSettings } from './tone-match.ts';
+import type { HeardSpectrum, ToneMatchSettings } from './settings.ts';
 
 const ROUNDS = 12;
 /** Sixth-octave bands are matched in pairs: in third octaves speech has no gaps. */

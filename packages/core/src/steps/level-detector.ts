@@ -1,7 +1,7 @@
-import { controlSteps } from '../../dsp/control-steps.ts';
-import { MovingAverage } from '../../dsp/moving-average.ts';
-import { SlidingMaximum } from '../../dsp/sliding-extreme.ts';
-import { millisecondsToFrames } from '../../signal/signal.ts';
+import { controlSteps } from '../dsp/control-steps.ts';
+import { MovingAverage } from '../dsp/moving-average.ts';
+import { SlidingMaximum } from '../dsp/sliding-extreme.ts';
+import { millisecondsToFrames } from '../signal/signal.ts';
 
 /**
  * The level of linked channels by control steps, lined up with a signal that is delayed by `DETECTOR_DELAY_MS`.
