@@ -9,7 +9,6 @@ import { mediaTypeOf } from '../http/media-types.ts';
 import { HttpProblem, notFound } from '../http/problems.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
 import { insist, untilThereMayBeRoom } from '../storage/disk-full.ts';
-import { type Sight, sightOf } from '../storage/sight.ts';
 import type { Surroundings } from '../surroundings.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
 import type { Work, WorkSource } from '../workers/dispatcher.ts';
@@ -17,6 +16,7 @@ import type { JobEnd } from '../workers/messages.ts';
 import { secondsLeft } from '../workers/seconds-left.ts';
 import type { ReceivedFile } from './receive-files.ts';
 import { RecordingEntity } from './recording-entity.ts';
+import { type Sight, sightOf } from './sight.ts';
 
 /** Recordings of titles, and the measuring of those that have just come in. */
 export class RecordingService implements WorkSource {

@@ -2,14 +2,14 @@ import { type LedgerLine, ROUTES } from '@tonos/contract';
 import type { Router } from 'express';
 import { sendFile } from '../http/send-file.ts';
 import { goneSignal, sendLines } from '../http/send-lines.ts';
-import { sendSamples } from '../http/send-samples.ts';
 import { serve } from '../http/serve.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
-import { spectrumOf } from '../storage/sight.ts';
 import type { LedgerService } from './ledger-service.ts';
 import { receiveFiles, type UploadLimits } from './receive-files.ts';
 import type { RecordingService } from './recording-service.ts';
+import { sendSamples } from './send-samples.ts';
 import type { ServerFolders } from './server-folders.ts';
+import { spectrumOf } from './sight.ts';
 import type { SightService } from './sight-service.ts';
 
 export interface RecordingRoutesNeeds {

@@ -1,4 +1,3 @@
-import { statfs } from 'node:fs/promises';
 import type { Measurement, TargetFile } from '@tonos/core';
 import { HttpProblem } from '../http/problems.ts';
 
@@ -31,11 +30,6 @@ export function diskNeed(target: TargetFile, sounds: readonly Sized[], threads: 
     .slice(0, threads)
     .reduce((sum, bytes) => sum + bytes, 0);
   return Math.ceil(outputs + spools);
-}
-
-export async function freeBytes(folder: string): Promise<number> {
-  const { bavail, bsize } = await statfs(folder);
-  return bavail * bsize;
 }
 
 const gigabytes = (bytes: number) => `${(bytes / 1e9).toFixed(1)} GB`;

@@ -13,9 +13,10 @@ import {
 import type { RecordingEntity } from '../recordings/recording-entity.ts';
 import type { RecordingService } from '../recordings/recording-service.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
+import { freeBytes } from '../storage/free-bytes.ts';
 import type { JobEnd } from '../workers/messages.ts';
 import type { OneAtATime } from '../workers/one-at-a-time.ts';
-import { diskNeed, freeBytes } from './disk-need.ts';
+import { diskNeed } from './disk-need.ts';
 import { deliveredNames } from './output-names.ts';
 import type { RunService } from './run-service.ts';
 

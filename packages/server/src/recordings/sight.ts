@@ -1,7 +1,7 @@
 import type { LongTermSpectrum } from '@tonos/core';
 import { openAudio, SurveyReader } from '@tonos/formats';
 import { HttpProblem } from '../http/problems.ts';
-import type { BlobStore } from './blob-store.ts';
+import type { BlobStore } from '../storage/blob-store.ts';
 
 /** What looking at a stored file, and listening to it, read. */
 export interface Sight {

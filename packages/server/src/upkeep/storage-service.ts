@@ -6,11 +6,11 @@ import type { Integrity, Storage } from '@tonos/contract';
 import { In } from 'typeorm';
 import type { Database } from '../database/database.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
-import { freeBytes } from '../runs/disk-need.ts';
 import { RunAttemptEntity } from '../runs/run-attempt-entity.ts';
 import { RunEntity, RunItemEntity } from '../runs/run-entity.ts';
+import type { BlobStore } from '../storage/blob-store.ts';
+import { freeBytes } from '../storage/free-bytes.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
-import type { BlobStore } from './blob-store.ts';
 
 /** A file this young may belong to something that is just being recorded. */
 const YOUNG_MS = 3_600_000;
