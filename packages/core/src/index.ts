@@ -24,6 +24,7 @@ export {
   configureChain,
 } from './chain/chain-file.ts';
 export { compareChains, type StepDifference } from './chain/compare.ts';
+export { type EarlierRun, knownFindings } from './chain/known-findings.ts';
 export {
   LEDGER_MEASURES,
   type Ledger,

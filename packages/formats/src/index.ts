@@ -8,7 +8,7 @@ export { reportTexts } from './delivery/report-texts.ts';
 export { type AudioFile, type AudioWriter, UnreadableFileError } from './format.ts';
 export { INPUT_FORMATS, openAudio } from './open-audio.ts';
 export { DiskSpool } from './render/disk-spool.ts';
-export { type Foretold, findRemedy, foretell, type Remedy, type RemedyQuestion } from './render/find-remedy.ts';
+export { type Foretold, findRemedy, type Remedy, type RemedyQuestion } from './render/find-remedy.ts';
 export { measureFile } from './render/measure-file.ts';
 export { writerOf } from './render/output-formats.ts';
 export { type MarkedByHand, type RenderJob, type RenderResult, renderFile } from './render/render-file.ts';

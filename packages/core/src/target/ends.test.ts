@@ -1,3 +1,4 @@
+import { jest } from '@jest/globals';
 import { ActivityMeter } from '../measure/activity/activity.ts';
 import { cut, MemorySignal } from '../signal/memory.ts';
 import type { Block } from '../signal/signal.ts';
@@ -97,4 +98,20 @@ it('makes room tone in which nothing comes round again', () => {
   let most = 0;
   for (let lag = 0.3 * RATE; lag < 5 * RATE; lag += 131) most = Math.max(most, Math.abs(likeness(lag)));
   expect(most).toBeLessThan(0.2);
+});
+
+it('S17: of a long recording only what lies at its ends is heard again', async () => {
+  const spoken = joined(...Array.from({ length: 30 }, () => babble(8, RATE).subarray(RATE, 7 * RATE)));
+  const input = mixed(joined(new Float32Array(0.1 * RATE), spoken), noise(0.0006, 0.1 + spoken.length / RATE, RATE, 3));
+  const heard = jest.spyOn(ActivityMeter.prototype, 'hear');
+  const { output } = await fitted([input]);
+  const frames = heard.mock.calls.reduce((sum, [block]) => sum + block[0].length, 0);
+  heard.mockRestore();
+  // the whole once, and a minute and a little at either end
+  expect(frames).toBeLessThan(input.length + 125 * RATE);
+  const ends = endsOf(output);
+  expect(ends.head).toBeGreaterThanOrEqual(0.5);
+  expect(ends.head).toBeLessThanOrEqual(1);
+  expect(ends.tail).toBeGreaterThanOrEqual(1);
+  expect(ends.tail).toBeLessThanOrEqual(5);
 });

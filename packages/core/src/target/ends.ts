@@ -1,6 +1,6 @@
 import { ActivityMeter } from '../measure/activity/activity.ts';
 import type { RoomTone } from '../measure/activity/room-tone.ts';
-import { type Block, type CancelSignal, framesOf, type Source } from '../signal/signal.ts';
+import { type Block, type CancelSignal, framesOf, type Source, sliceBlock } from '../signal/signal.ts';
 import { roomToneFill } from './room-tone-fill.ts';
 import type { Limit, TargetFile } from './target-file.ts';
 
@@ -46,12 +46,28 @@ interface Heard {
   ends: { head: number; tail: number } | undefined;
 }
 
-async function hear(source: Source, signal?: CancelSignal): Promise<Heard> {
+/** @param around only so many frames at either end, where it is longer: heard as if nothing lay between */
+async function hear(
+  source: Source,
+  signal?: CancelSignal,
+  around?: { head: number; tail: number; of: number },
+): Promise<Heard> {
   const meter = new ActivityMeter(source.format);
+  const { head, tailFrom } = around
+    ? { head: around.head, tailFrom: Math.max(around.head, around.of - around.tail) }
+    : { head: Number.POSITIVE_INFINITY, tailFrom: Number.POSITIVE_INFINITY };
   let frames = 0;
+  let at = 0;
+  const take = (block: Block, from: number, to: number) => {
+    const [first, last] = [Math.max(0, from - at), Math.min(framesOf(block), to - at)];
+    if (last <= first) return;
+    meter.hear(sliceBlock(block, first, last));
+    frames += last - first;
+  };
   for await (const block of source.blocks({ signal })) {
-    meter.hear(block);
-    frames += framesOf(block);
+    take(block, 0, head);
+    take(block, tailFrom, Number.POSITIVE_INFINITY);
+    at += framesOf(block);
   }
   const { speech, roomTone } = meter.conclude();
   const last = speech[speech.length - 1];
@@ -64,6 +80,8 @@ async function hear(source: Source, signal?: CancelSignal): Promise<Heard> {
 
 /** New ends change what stands out as speech near them: what was made is heard again, and corrected. */
 const MOST_ROUNDS = 3;
+/** So much of what lies at an end is heard again: enough to tell speech from room. */
+const NEAR_SECONDS = 60;
 
 /**
  * The signal with the head and tail that a target asks for, cut or filled with the recording's own room tone.
@@ -92,7 +110,13 @@ export async function fitEnds(
       quietHead: toFrames(first.head),
       quietTail: toFrames(first.tail),
     });
-    const more = changeOf((await hear(ended, signal)).ends);
+    const near = (seconds: number) => toFrames(Math.max(0, seconds) + NEAR_SECONDS);
+    const around = {
+      head: near(first.head + change.head),
+      tail: near(first.tail + change.tail),
+      of: frames + toFrames(change.head) + toFrames(change.tail),
+    };
+    const more = changeOf((await hear(ended, signal, around)).ends);
     if (round === MOST_ROUNDS || (!more.head && !more.tail)) {
       const filledWith = !fills ? null : stretches?.length ? 'room tone' : 'silence';
       return { source: ended, note: { headSeconds: change.head, tailSeconds: change.tail, filledWith } };

@@ -6,7 +6,9 @@ import {
   type CancelSignal,
   type ChainStep,
   configureChain,
+  type EarlierRun,
   figure,
+  knownFindings,
   type LimitResult,
   type Measurement,
   nextRemedy,
@@ -49,14 +51,20 @@ export interface Remedy {
 const MOST_ROUNDS = 3;
 
 /** What a recording comes out as with a chain and adjustments. */
-export async function foretell(question: RemedyQuestion): Promise<Foretold & { after: Measurement }> {
+async function foretell(
+  question: RemedyQuestion,
+  earlier?: EarlierRun,
+): Promise<Foretold & { after: Measurement; run: EarlierRun }> {
   const { sourcePath, name, target, byHand, folder, signal, progress } = question;
   const outputPath = join(folder, `${randomUUID()}${writerOf(target.output).ending}.part`);
   try {
-    const { after, limits, verdict } = await renderFile({
+    const { steps } = adjustChain(question.steps, question.adjustments);
+    const chain = configureChain(steps);
+    const { after, limits, verdict, findings } = await renderFile({
       sourcePath,
       name,
-      chain: configureChain(adjustChain(question.steps, question.adjustments).steps),
+      chain,
+      given: earlier && knownFindings(chain, earlier),
       target,
       byHand,
       outputPath,
@@ -64,7 +72,7 @@ export async function foretell(question: RemedyQuestion): Promise<Foretold & { a
       signal,
       progress,
     });
-    return { after, limits, verdict: verdict! };
+    return { after, limits, verdict: verdict!, run: { steps, reports: findings } };
   } finally {
     await rm(outputPath, { force: true });
   }
@@ -72,12 +80,10 @@ export async function foretell(question: RemedyQuestion): Promise<Foretold & { a
 
 /** Tries what would bring a recording inside its target, on the whole of it, until it is inside or nothing more helps. */
 export async function findRemedy(question: RemedyQuestion): Promise<Remedy> {
-  const attempt = (index: number, adjustments: readonly StepAdjustment[]) =>
-    foretell({
-      ...question,
-      adjustments,
-      progress: (share, stage) => question.progress?.((index + share) / (MOST_ROUNDS + 1), stage),
-    });
+  const attempt = (index: number, adjustments: readonly StepAdjustment[], earlier?: EarlierRun) => {
+    const progress = (share: number, stage: string) => question.progress?.((index + share) / (MOST_ROUNDS + 1), stage);
+    return foretell({ ...question, adjustments, progress }, earlier);
+  };
   const present = await attempt(0, question.adjustments);
   if (present.verdict === 'within')
     return {
@@ -95,7 +101,7 @@ export async function findRemedy(question: RemedyQuestion): Promise<Remedy> {
       reason = next.reason;
       break;
     }
-    const tried = await attempt(round + 1, next.adjustments);
+    const tried = await attempt(round + 1, next.adjustments, best.run);
     if (missing(tried.limits) >= missing(best.limits)) {
       reason = `${capital(next.change)} was tried, and does not help.`;
       break;

@@ -10,6 +10,7 @@ import {
   correctedPlan,
   deliveredFormat,
   endsText,
+  type Findings,
   type FinishPlan,
   firstPlan,
   fitEnds,
@@ -59,6 +60,8 @@ export interface RenderJob {
   target: TargetFile | undefined;
   /** A path that does not exist yet. Removed again where the render fails. */
   outputPath: string;
+  /** What its steps need not study again, by their ids. */
+  given?: Readonly<Record<string, Findings>>;
   /** Folder for what lies between passes. */
   spoolFolder: string;
   /** What people marked in the recording: its boxes are applied first, its room tone is known to the steps. */
@@ -118,7 +121,7 @@ class Rendering {
   }
 
   async run(): Promise<RenderResult> {
-    const { chain, target, signal } = this.job;
+    const { chain, target, given, signal } = this.job;
     const chainStage = this.stage(0, target ? 0.5 : 0.85, 'chain');
     const { boxes = [], roomTone, marks } = this.job.byHand ?? {};
     const applied = [...boxSteps(boxes), ...chain];
@@ -129,7 +132,7 @@ class Rendering {
       progress: (frames: number, _: number, passes: number) => chainStage(frames / passes),
     };
     if (!target) {
-      const findings = await this.encode((openSink) => runChain(applied, this.source, openSink, surroundings));
+      const findings = await this.encode((openSink) => runChain(applied, this.source, openSink, surroundings, given));
       return this.noted({ ...(await this.judgeOutput()), findings, rounds: 1 });
     }
     let chained: DiskSpool | undefined;
@@ -137,7 +140,7 @@ class Rendering {
       chained = await this.openSpool(format);
       return chained;
     };
-    const findings = await runChain(applied, this.source, openChained, surroundings);
+    const findings = await runChain(applied, this.source, openChained, surroundings, given);
     const heard = chained!;
     const ends = asksForEnds(target) ? await fitEnds(heard, target, { signal }) : { source: heard, note: undefined };
     this.shiftNotes(ends.note?.headSeconds ?? 0);

@@ -1,3 +1,4 @@
+import { join } from 'node:path';
 import type {
   Chain,
   ForecastLine,
@@ -9,6 +10,7 @@ import type {
   Target,
   Title,
 } from '@tonos/contract';
+import Libsql from 'libsql';
 import { TestServer, voiceFile } from '../testing/test-server.ts';
 
 let server: TestServer;
@@ -207,4 +209,34 @@ it('rests where it is paused, and goes on; another is put before it', async () =
   await server.call('PATCH', `/runs/${run.id}`, { paused: false });
   const ended = await server.until<Run>(`/runs/${run.id}`, ({ status }) => status === 'finished');
   expect(ended.counts.within).toBe(2);
+});
+
+it('S17: what was found in a recording is handed on to its next render, unless what it hangs on changed', async () => {
+  const [one] = recordings;
+  const steps = [{ id: 'level', kind: 'loudness-normalise', settings: { integratedLufs: -30 } }];
+  const { id: chainId } = (await server.call<Chain>('POST', '/chains', { name: 'To a level', steps })).body;
+  const targetId = await added([{ measure: 'truePeakDbtp', max: 20 }]);
+  const wanted = { titleId, recordingIds: [one.id], chainId, targetId };
+  const { id } = (await server.call<Run>('POST', '/runs', wanted)).body;
+  const finished = () => server.until<Run>(`/runs/${id}`, ({ status }) => status === 'finished');
+  const level = async () => (await finished()).items[0].after!.integratedLufs!;
+  expect(await level()).toBeCloseTo(-30, 0);
+  // what is found is made false by 6 dB: a render that takes it over shows it
+  const database = new Libsql(join(server.dataFolder, 'tonos.sqlite'));
+  const read = database.prepare('select findings from run_item where runId = ?');
+  const write = database.prepare('update run_item set findings = ? where runId = ?');
+  const falsify = () => {
+    const reports = JSON.parse((read.get(id) as { findings: string }).findings);
+    for (const { findings } of reports) if ('heardDb' in findings) findings.heardDb += 6;
+    write.run(JSON.stringify(reports), id);
+  };
+  falsify();
+  await server.call('POST', `/runs/${id}/retry`, { itemIds: [(await finished()).items[0].id] });
+  expect(await level()).toBeCloseTo(-36, 0);
+  await server.call('PATCH', `/recordings/${one.id}`, {
+    marks: [{ id: 'a', name: 'a', startSeconds: 0, endSeconds: 1 }],
+  });
+  await server.call('POST', `/runs/${id}/retry`, { itemIds: [(await finished()).items[0].id] });
+  expect(await level()).toBeCloseTo(-30, 0);
+  database.close();
 });

@@ -1,5 +1,5 @@
 import type { ItemStatus, RecipeInput } from '@tonos/contract';
-import { adjustChain } from '@tonos/core';
+import { adjustChain, type EarlierRun } from '@tonos/core';
 import { IsNull, Not } from 'typeorm';
 import { ChainRevisionEntity } from '../chains/chain-entity.ts';
 import type { Database } from '../database/database.ts';
@@ -14,6 +14,7 @@ import type { Work, WorkSource } from '../workers/dispatcher.ts';
 import type { JobEnd } from '../workers/messages.ts';
 import { secondsLeft } from '../workers/seconds-left.ts';
 import { notesOf, pictureOf, recipeOf } from './recipe.ts';
+import { type Outcome, RunAttemptEntity } from './run-attempt-entity.ts';
 import { RunEntity, RunItemEntity } from './run-entity.ts';
 import { finishIfDone, type RunService } from './run-service.ts';
 
@@ -84,7 +85,8 @@ export class RunWorker implements WorkSource {
       const target = await manager.findOneByOrFail(TargetEntity, { id: run.targetId });
       const title = await manager.findOneByOrFail(TitleEntity, { id: run.titleId });
       const current = { titleId: run.titleId, superseded: false, trashedAt: IsNull() };
-      if (item.remake && item.recipe) return { item, recording, refused, recipe: item.recipe };
+      if (item.remake && item.recipe)
+        return { item, recording, refused, recipe: item.recipe, earlier: this.earlierRun([item], item.recipe) };
       const recipe = recipeOf({
         version: this.version,
         recording,
@@ -96,10 +98,19 @@ export class RunWorker implements WorkSource {
         trackTotal: await manager.countBy(RecordingEntity, current),
         date: run.createdAt,
       });
-      return { item, recording, refused, recipe };
+      const attempts = await manager.find(RunAttemptEntity, {
+        where: { itemId: item.id },
+        order: { keptAt: 'DESC' },
+        take: 1,
+      });
+      const earlier = this.earlierRun(
+        attempts.map(({ outcome }) => outcome),
+        recipe,
+      );
+      return { item, recording, refused, recipe, earlier };
     });
     if (!taken) return undefined;
-    const { item, recording, refused, recipe } = taken;
+    const { item, recording, refused, recipe, earlier } = taken;
     if (refused) {
       await this.runs.publish(item.runId, [item.id]);
       return this.take();
@@ -121,6 +132,7 @@ export class RunWorker implements WorkSource {
         path: this.store.pathOf(recipe.source.sha256),
         name: recording.name,
         steps: adjustChain(recipe.chain.steps, recipe.adjustments).steps,
+        earlier,
         target: recipe.target,
         notes: notesOf(recipe),
         ...(picture ? { picturePath: this.store.pathOf(picture) } : {}),
@@ -150,6 +162,20 @@ export class RunWorker implements WorkSource {
   interrupt(): void {
     this.interrupted.abort();
     for (const { controller } of this.attempts.values()) controller.abort();
+  }
+
+  /** A run of the same recording, with the same marks, by this version: what was found then need not be found again. */
+  private earlierRun(
+    outcomes: readonly Pick<Outcome, 'recipe' | 'findings'>[],
+    now: RecipeInput,
+  ): EarlierRun | undefined {
+    const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
+    for (const { recipe, findings } of outcomes) {
+      if (!recipe || !findings || recipe.version !== this.version) continue;
+      if (recipe.source.sha256 !== now.source.sha256 || !same(recipe.marked, now.marked)) continue;
+      return { steps: adjustChain(recipe.chain.steps, recipe.adjustments).steps, reports: findings };
+    }
+    return undefined;
   }
 
   private tell(item: RunItemEntity, attempt: Attempt, share: number, stage: string): void {

@@ -4,7 +4,15 @@ import { setPriority } from 'node:os';
 import { join } from 'node:path';
 import { parentPort, workerData } from 'node:worker_threads';
 import type { FileProblem } from '@tonos/contract';
-import { boxSteps, configureChain, knownFrom, measureLedger, type Source, TonosError } from '@tonos/core';
+import {
+  boxSteps,
+  configureChain,
+  knownFindings,
+  knownFrom,
+  measureLedger,
+  type Source,
+  TonosError,
+} from '@tonos/core';
 import {
   type AudioFile,
   DiskSpool,
@@ -51,9 +59,11 @@ async function doJob(job: Job, signal: AbortSignal): Promise<JobEnd> {
   if (job.type === 'remedy')
     return { type: 'remedied', remedy: await findRemedy({ ...job, sourcePath: job.path, signal, progress }) };
   if (job.type !== 'render') return look(job);
-  const { path, steps, picturePath, ...rest } = job;
+  const { path, steps, picturePath, earlier, ...rest } = job;
+  const chain = configureChain(steps);
   const notes = { ...job.notes, ...(picturePath === undefined ? {} : { picture: await readPicture(picturePath) }) };
-  const result = await renderFile({ ...rest, notes, sourcePath: path, chain: configureChain(steps), signal, progress });
+  const given = earlier && knownFindings(chain, earlier);
+  const result = await renderFile({ ...rest, notes, sourcePath: path, chain, given, signal, progress });
   const { after, overview, findings, verdict, limits, copied } = result;
   return { type: 'rendered', after, overview, findings, verdict: verdict!, limits, copied };
 }

@@ -1,6 +1,7 @@
 import type { FileProblem } from '@tonos/contract';
 import type {
   ChainStep,
+  EarlierRun,
   Ledger,
   LimitResult,
   Measurement,
@@ -29,6 +30,8 @@ export interface RenderJob {
   name: string;
   steps: readonly ChainStep[];
   target: TargetFile;
+  /** What was found in it before, where that still holds. */
+  earlier?: EarlierRun;
   /** What people marked in the recording. */
   byHand: MarkedByHand;
   notes: DeliveryNotes;

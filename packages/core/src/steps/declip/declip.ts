@@ -13,6 +13,7 @@ export const declip = defineStep<DeclipSettings, DeclipFindings>({
   settings,
   traits: { needsWaveAsRecorded: true, mendsClipping: true },
   describe: ({ headroomDb }) => `up to ${plainFigure(headroomDb)} dB over the flat tops`,
+  studied: () => null,
   study: (_, format) => {
     const study = new CeilingStudy(format.channels);
     return {

@@ -16,6 +16,7 @@ export const humRemoval = defineStep<HumRemovalSettings, HumFindings>({
   describe: ({ mainsHz, harmonics, depthDb }) =>
     `${mainsHz === 'auto' ? 'mains found' : `${mainsHz} Hz`}, ${plainFigure(harmonics)} harmonics, ${plainFigure(depthDb)} dB`,
   findingsInTime: true,
+  studied: ({ mainsHz }) => mainsHz,
   study: ({ mainsHz }, format) => new HumStudy(format, mainsHz as 'auto' | 50 | 60),
   start: (first, format, findings, firstFrame) => new HumProcessor(first, format, findings, firstFrame),
 });

@@ -16,6 +16,7 @@ export const leveller = defineStep<LevellerSettings, LevellerFindings>({
     `to ${plainFigure(shortTermLufs)} LUFS, at most ${plainFigure(rangeDb)} dB, over ${plainFigure(speedSeconds)} s`,
   traces: { gainDb: { title: 'Gain', unit: 'dB' } },
   findingsInTime: true,
+  studied: () => null,
   study: (_, format) => new LevelStudy(format),
   start: (first, format, findings, firstFrame) => new LevellerProcessor(first, format, findings, firstFrame),
 });

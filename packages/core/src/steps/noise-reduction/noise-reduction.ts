@@ -20,6 +20,7 @@ export const noiseReduction = defineStep<NoiseReductionSettings, NoiseReductionF
   },
   describe: ({ reductionDb, method }) =>
     `${plainFigure(reductionDb)} dB, ${method === 'adaptive' ? 'adaptive' : 'own room tone'}`,
+  studied: ({ method }) => method,
   study: ({ method }, format, { roomTone }) => {
     if (method === 'adaptive') return { hear: () => {}, conclude: () => ({ method: 'adaptive' }) };
     const profiler = new NoiseProfiler(format, roomTone);

@@ -14,6 +14,7 @@ export const plosiveRemoval = defineStep<PlosiveSettings, PlosiveFindings>({
   describe: ({ sensitivity, frequencyHz }) =>
     `below ${hertzFigure(frequencyHz)}, sensitivity ${plainFigure(sensitivity)}`,
   findingsInTime: true,
+  studied: ({ frequencyHz }) => frequencyHz,
   study: ({ frequencyHz }, format) => {
     const meter = new ThumpMeter(format, frequencyHz);
     return { hear: (block) => meter.hear(block), conclude: () => ({ thumps: meter.conclude() }) };

@@ -20,6 +20,7 @@ export const toneMatch = defineStep<ToneMatchSettings, HeardSpectrum>({
     return `${plainFigure(100 * amount)} % of the way, \u00b1${plainFigure(rangeDb)} dB, ${span}`;
   },
   needsStudy: ({ reference }) => reference.length >= 2,
+  studied: () => null,
   study: (_, format) => {
     const meter = new SpectrumMeter(format);
     return {
