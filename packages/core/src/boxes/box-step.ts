@@ -18,6 +18,17 @@ const boxes = defineStep<z.output<typeof settings>>({
   start: (given, format) => new BoxProcessor(given.boxes, format),
 });
 
-/** The step that applies a recording's boxes; none where it has none. */
-export const boxSteps = (given: readonly SpectralBox[]): ConfiguredStep[] =>
-  given.length ? [{ id: 'boxes', definition: boxes, mix: 1, settings: { boxes: [...given] } }] : [];
+/**
+ * The step that applies a recording's boxes; none where it has none.
+ * @param fromSeconds of the recording at which the stretch begins that is heard by itself
+ */
+export function boxSteps(given: readonly SpectralBox[], fromSeconds = 0): ConfiguredStep[] {
+  const there = given
+    .filter(({ endSeconds }) => endSeconds > fromSeconds)
+    .map((box) => ({
+      ...box,
+      startSeconds: box.startSeconds - fromSeconds,
+      endSeconds: box.endSeconds - fromSeconds,
+    }));
+  return there.length ? [{ id: 'boxes', definition: boxes, mix: 1, settings: { boxes: there } }] : [];
+}

@@ -75,3 +75,26 @@ it('give the same from the middle of a file as from its start', () => {
 it('need no step where there are none', () => {
   expect(boxSteps([])).toEqual([]);
 });
+
+it('S14: lie where they lay in a stretch that is heard by itself', async () => {
+  const rate = 16000;
+  const format = { sampleRateHz: rate, channels: 1 };
+  const input = sine(1000, 0.5, 6, rate);
+  const boxes = [
+    box({ startSeconds: 0.5, endSeconds: 1 }),
+    box({ startSeconds: 1.5, endSeconds: 2.5 }),
+    box({ startSeconds: 4, endSeconds: 5 }),
+  ];
+  const out = new MemorySignal(format);
+  const part = new MemorySignal(format, [...cut([input.subarray(2 * rate)], 1000)]);
+  await runChain(boxSteps(boxes, 2), part, () => out, memorySurroundings);
+  const level = (from: number, to: number) => levelDb(out.joined()[0].subarray(from * rate, to * rate));
+  const whole = 20 * Math.log10(0.5) - 3.01;
+  for (const [from, to, by] of [
+    [0.05, 0.4, 20],
+    [0.7, 1.9, 0],
+    [2.1, 2.9, 20],
+    [3.2, 3.9, 0],
+  ])
+    expect(Math.abs(level(from, to) - (whole - by))).toBeLessThan(0.5);
+});

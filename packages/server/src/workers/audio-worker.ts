@@ -83,7 +83,7 @@ async function account(job: LedgerJob, signal: AbortSignal): Promise<JobEnd> {
   const { excerpt } = job;
   try {
     const { reports, ...ledger } = await measureLedger(
-      [...boxSteps(boxes), ...configureChain(job.steps)],
+      [...boxSteps(boxes, excerpt?.fromSeconds), ...configureChain(job.steps)],
       excerpt ? partOf(audio, excerpt) : audio,
       {
         openSpool: async (format) => new DiskSpool(format, join(job.spoolFolder, `${randomUUID()}.part`)),
