@@ -24,6 +24,7 @@ const FLOOR_BLOCKS = 150;
 const NEAR = ms(16);
 const BESIDE = ms(22);
 const CANDIDATE_DB = 12;
+const WEAKER = dbToPower(-CANDIDATE_DB);
 const LOW_CELLS = 13;
 
 /** What a burst must be to be taken for a click, in dB and milliseconds. */
@@ -151,6 +152,7 @@ export class MouthClickScan {
     if (power < LEAST_POWER) return undefined;
     for (let d = 1; d <= NEAR; d++)
       if (h[(at - d) & (KEPT - 1)] >= power || h[(at + d) & (KEPT - 1)] > power) return undefined;
+    if (!this.standsOver(at, power)) return undefined;
     const peak = decibels(power);
     let base = this.median(this.h, at - ms(3) - BESIDE, at - ms(3));
     if (peak - base < CANDIDATE_DB) return undefined;
@@ -211,6 +213,15 @@ export class MouthClickScan {
       this.most(this.l, at, at + ms(nearVoice.afterMs)) > loud;
     const isClear = beside >= clear.beside;
     return beside >= (near ? nearVoice.beside : pause.beside) && slope <= (isClear ? clear.slope : pause.slope);
+  }
+
+  /** Whether half of what lies before a peak is weaker by so much: most are sorted out here, without sorting anything. */
+  private standsOver(at: number, power: number): boolean {
+    const { h } = this;
+    const weak = power * WEAKER;
+    let count = 0;
+    for (let k = at - ms(3) - BESIDE; k < at - ms(3); k++) if (h[k & (KEPT - 1)] <= weak) count++;
+    return count > BESIDE >> 1;
   }
 
   /** The floor of low sound: the smallest of the maxima over 20 ms, of the last 3 s, in dB. */

@@ -70,10 +70,12 @@ export class ThumpMeter {
     for (let start = 0; start < frames; ) {
       const end = Math.min(frames, start + this.end - this.frame);
       for (let c = 0; c < block.length; c++) {
-        let [lowEnergy, energy] = [0, 0];
+        const [under, whole] = [low[c], block[c]];
+        let lowEnergy = 0;
+        let energy = 0;
         for (let i = start; i < end; i++) {
-          lowEnergy += low[c][i] * low[c][i];
-          energy += block[c][i] * block[c][i];
+          lowEnergy += under[i] * under[i];
+          energy += whole[i] * whole[i];
         }
         this.energies[c] += lowEnergy;
         this.wholeEnergies[c] += energy;
