@@ -38,17 +38,17 @@ function ffmpeg(path: string, filter: string): string {
 
 /** Figures by FFmpeg's ebur128 (printed to a tenth) and astats; keys as ours. */
 function peerFigures(path: string): Record<string, number> {
-  const loudness = ffmpeg(path, 'ebur128=peak=true');
-  const summary = loudness.slice(loudness.lastIndexOf('Summary:'));
-  const stats = ffmpeg(path, 'astats=measure_perchannel=none');
+  // both in one pass; the loudness meter comes last, since it brings the signal to its own rate
+  const told = ffmpeg(path, 'astats=measure_perchannel=none,ebur128=peak=true');
+  const summary = told.slice(told.lastIndexOf('Summary:'));
   const figure = (text: string, name: string) => Number(new RegExp(`${name}:\\s+(-?[\\d.]+)`).exec(text)![1]);
   return {
     integratedLufs: figure(summary, 'I'),
     loudnessRangeLu: figure(summary, 'LRA'),
     truePeakDbtp: figure(summary, 'Peak'),
-    maxShortTermLufs: Math.max(...[...loudness.matchAll(/ S:\s*(-?[\d.]+)/g)].map(([, value]) => Number(value))),
-    samplePeakDbfs: figure(stats, 'Peak level dB'),
-    rmsDbfs: figure(stats, 'RMS level dB'),
+    maxShortTermLufs: Math.max(...[...told.matchAll(/ S:\s*(-?[\d.]+)/g)].map(([, value]) => Number(value))),
+    samplePeakDbfs: figure(told, 'Peak level dB'),
+    rmsDbfs: figure(told, 'RMS level dB'),
   };
 }
 
@@ -64,9 +64,12 @@ async function deliver(target: TargetFile, file: string) {
   return { ...result, peer };
 }
 
-describe.each(SHIPPED_TARGETS.map((target) => [target.name, target] as const))('%s', (_, target) => {
+/** Three of them a target, each in its turn. */
+const recordingsOf = (index: number) => RECORDINGS.filter((_, i) => (i + index) % RECORDINGS.length < 3);
+
+describe.each(SHIPPED_TARGETS.map((target, i) => [target.name, target, i] as const))('%s', (_, target, index) => {
   it('is met on the demo, as an independent meter reads it', async () => {
-    for (const file of RECORDINGS) {
+    for (const file of recordingsOf(index)) {
       const { limits, peer } = await deliver(target, file);
       for (const { measure, min, max, result, required } of limits) {
         // a room that is too loud for the quietest targets: no gain mends that
