@@ -2,6 +2,7 @@ import { existsSync, readFileSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
 import { delimiter, join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { TonosError } from '@tonos/core';
 import pino from 'pino';
 import { startServer } from './server.ts';
 
@@ -30,7 +31,7 @@ async function main(): Promise<void> {
     uploadLimits: { fileBytes: 16 * GIGABYTE, files: 1000 },
     report: (error) => log.error(error),
   });
-  console.log(`Tonos ${version} is ready: http://${host === '0.0.0.0' ? '127.0.0.1' : host}:${server.port}`);
+  console.log(`Tonos ${version} is ready: http://${host}:${server.port}`);
 
   let closing = false;
   const stop = async () => {
@@ -45,10 +46,11 @@ async function main(): Promise<void> {
 
 main().catch((error: NodeJS.ErrnoException) => {
   const taken = error.code === 'EADDRINUSE';
+  const known = error instanceof TonosError ? error.message : error;
   console.error(
     taken
       ? `Port ${process.env.TONOS_PORT ?? 4310} is taken by another program. End it, or set TONOS_PORT to a free one.`
-      : error,
+      : known,
   );
   process.exit(1);
 });

@@ -1,5 +1,6 @@
 import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
+import { TonosError } from '@tonos/core';
 import { ChainService } from './chains/chain-service.ts';
 import { chainRoutes } from './chains/routes.ts';
 import { Database } from './database/database.ts';
@@ -23,6 +24,7 @@ import { runRoutes } from './runs/routes.ts';
 import { RunService } from './runs/run-service.ts';
 import { RunWorker } from './runs/run-worker.ts';
 import { BlobStore } from './storage/blob-store.ts';
+import { lockFolder } from './storage/folder-lock.ts';
 import { realSurroundings, type Surroundings } from './surroundings.ts';
 import { targetRoutes } from './targets/routes.ts';
 import { TargetService } from './targets/target-service.ts';
@@ -64,8 +66,33 @@ export interface RunningServer {
   close(): Promise<void>;
 }
 
-/** Puts all parts together over a data folder and listens. */
+const THIS_MACHINE = ['127.0.0.1', 'localhost'];
+
+/** Whoever reaches the port may do everything, and a browser that is no guest of this machine gets no sound: not on a network, as it is. */
+function checkHost(host: string): void {
+  if (!THIS_MACHINE.includes(host))
+    throw new TonosError(
+      'network-address',
+      `TONOS_HOST is ${host}, which others on the network reach. Tonos answers on this machine only: leave TONOS_HOST out.`,
+    );
+}
+
+/**
+ * Puts all parts together over a data folder and listens.
+ * @throws TonosError `folder-in-use`, `network-address`, before anything is touched
+ */
 export async function startServer(options: ServerOptions): Promise<RunningServer> {
+  checkHost(options.host);
+  const lock = await lockFolder(options.dataFolder);
+  try {
+    return await startIn(options, lock);
+  } catch (error) {
+    lock.release();
+    throw error;
+  }
+}
+
+async function startIn(options: ServerOptions, lock: { release(): void }): Promise<RunningServer> {
   const surroundings = options.surroundings ?? realSurroundings;
   const store = await BlobStore.open(options.dataFolder);
   const database = await Database.open(options.dataFolder);
@@ -155,6 +182,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
       await ledgerPool.close();
       await remedyPool.close();
       await database.close();
+      lock.release();
     },
   };
 }

@@ -37,10 +37,7 @@ const RULES: readonly Rule[] = [
     const runs = `${clippedRuns} ${clippedRuns === 1 ? 'run' : 'runs'}`;
     return `${runs} of samples flat at a ceiling: the recording is clipped there.`;
   }),
-  ofComplaint(
-    'dc-offset',
-    (amount) => `The waveform is off centre by ${amount.toFixed(2)} % of full scale. A high-pass takes it out.`,
-  ),
+  ofComplaint('dc-offset', (amount) => `The waveform is off centre by ${amount.toFixed(2)} % of full scale.`),
   ofComplaint('too-quiet', (amount) => `Very quiet: ${db(amount)} LUFS. Raising it raises its noise as well.`),
   ({ figures, activity }) =>
     figures.roomTone.length === 0 && activity.speech.length > 0

@@ -9,13 +9,17 @@ import { serve } from './serve.ts';
 /** Everything from itself alone; Mantine writes style elements, and sound is played from this server. */
 const CONTENT_POLICY = {
   'default-src': ["'self'"],
+  'base-uri': ["'self'"],
+  'form-action': ["'self'"],
+  'object-src': ["'none'"],
+  'script-src-attr': ["'none'"],
+  'font-src': ["'self'"],
   // the engine's kernels are WebAssembly; nothing else may be compiled
   'script-src': ["'self'", "'wasm-unsafe-eval'"],
   'style-src': ["'self'", "'unsafe-inline'"],
   'img-src': ["'self'", 'data:'],
   'media-src': ["'self'", 'blob:'],
   'frame-ancestors': ["'none'"],
-  'upgrade-insecure-requests': null,
 };
 
 export interface AppOptions {
@@ -34,7 +38,8 @@ export function createApp({ version, webFolder, features, report }: AppOptions):
   app.disable('etag');
   app.use(
     helmet({
-      contentSecurityPolicy: { directives: CONTENT_POLICY },
+      // what the package allows by itself is more than this
+      contentSecurityPolicy: { useDefaults: false, directives: CONTENT_POLICY },
       strictTransportSecurity: false,
       // pages that share memory with their sound threads must be isolated
       crossOriginEmbedderPolicy: true,

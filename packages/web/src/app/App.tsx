@@ -10,6 +10,7 @@ import { MantineProvider } from '@mantine/core';
 import { Notifications } from '@mantine/notifications';
 import { Provider } from 'react-redux';
 import { createBrowserRouter, RouterProvider } from 'react-router';
+import { PageFault } from './PageFault.tsx';
 import { Shell } from './Shell.tsx';
 import { store } from './store.ts';
 import { theme, variables } from './theme.ts';
@@ -23,18 +24,24 @@ const router = createBrowserRouter([
     path: '/',
     Component: Shell,
     HydrateFallback: () => null,
+    ErrorBoundary: PageFault,
     children: [
-      { index: true, ...page(() => import('../features/titles/index.ts'), 'TitlesPage') },
-      { path: 'titles/:id', ...page(() => import('../features/title/index.ts'), 'TitlePage') },
-      { path: 'recordings/:id', ...page(() => import('../features/bench/index.ts'), 'BenchPage') },
-      { path: 'chains', ...page(() => import('../features/chains/index.ts'), 'ChainsPage') },
-      { path: 'chains/:id', ...page(() => import('../features/chain-editor/index.ts'), 'ChainPage') },
-      { path: 'targets', ...page(() => import('../features/targets/index.ts'), 'TargetsPage') },
-      { path: 'runs', ...page(() => import('../features/runs/index.ts'), 'RunsPage') },
-      { path: 'runs/:id', ...page(() => import('../features/run-board/index.ts'), 'RunBoardPage') },
-      { path: 'runs/:id/beside/:other', ...page(() => import('../features/run-board/index.ts'), 'RunsBesidePage') },
-      { path: 'storage', ...page(() => import('../features/storage/index.ts'), 'StoragePage') },
-      { path: '*', ...page(() => import('./NotFound.tsx'), 'NotFound') },
+      {
+        ErrorBoundary: PageFault,
+        children: [
+          { index: true, ...page(() => import('../features/titles/index.ts'), 'TitlesPage') },
+          { path: 'titles/:id', ...page(() => import('../features/title/index.ts'), 'TitlePage') },
+          { path: 'recordings/:id', ...page(() => import('../features/bench/index.ts'), 'BenchPage') },
+          { path: 'chains', ...page(() => import('../features/chains/index.ts'), 'ChainsPage') },
+          { path: 'chains/:id', ...page(() => import('../features/chain-editor/index.ts'), 'ChainPage') },
+          { path: 'targets', ...page(() => import('../features/targets/index.ts'), 'TargetsPage') },
+          { path: 'runs', ...page(() => import('../features/runs/index.ts'), 'RunsPage') },
+          { path: 'runs/:id', ...page(() => import('../features/run-board/index.ts'), 'RunBoardPage') },
+          { path: 'runs/:id/beside/:other', ...page(() => import('../features/run-board/index.ts'), 'RunsBesidePage') },
+          { path: 'storage', ...page(() => import('../features/storage/index.ts'), 'StoragePage') },
+          { path: '*', ...page(() => import('./NotFound.tsx'), 'NotFound') },
+        ],
+      },
     ],
   },
 ]);

@@ -1,4 +1,7 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { LIMITABLE_MEASURES } from '@tonos/core';
+import { formatName } from './format-name.ts';
 import { limitText, measureOf } from './limit-text.ts';
 import { sizeText } from './size-text.ts';
 import { clock, timeLeft, timeSpan } from './time.ts';
@@ -78,4 +81,16 @@ describe('limits', () => {
       expect(measureOf(measure).decimals).toBeGreaterThanOrEqual(0);
     }
   });
+});
+
+it('P25: writes formats as they are written', () => {
+  expect(['mp3', 'flac', 'wav', 'opus'].map(formatName)).toEqual(['MP3', 'FLAC', 'WAV', 'Opus']);
+});
+
+it('P25: no page shows an escape instead of a character', () => {
+  const folder = join(import.meta.dirname, '..');
+  const files = readdirSync(folder, { recursive: true, encoding: 'utf8' }).filter((name) => name.endsWith('.tsx'));
+  // in an attribute's quotes, or between tags, JSX knows no escapes
+  const bare = /=\s*"[^"]*\\u[0-9a-f]{4}[^"]*"|>[^<>{}'"`]*\\u[0-9a-f]{4}/;
+  expect(files.filter((name) => bare.test(readFileSync(join(folder, name), 'utf8')))).toEqual([]);
 });

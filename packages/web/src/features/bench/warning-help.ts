@@ -6,7 +6,7 @@ export const WARNING_HELP: Readonly<Record<WarningCode, string>> = {
     'A mono target takes the mean of both sides; a take with sound on one side only comes out 6 dB lower before the finish.',
   polarity: 'Flip one side before mixing to mono, or the voice will thin out or vanish.',
   clipped: 'Look for a safety track or a new take; a limiter hides nothing of it.',
-  'dc-offset': 'A high-pass of 40 Hz or more takes it out and gives headroom back.',
+  'dc-offset': 'DC removal takes it out and gives headroom back.',
   'too-quiet': 'Noise reduction before the first level step keeps the floor down when the voice is raised.',
   'no-room-tone':
     'Noise reduction follows the noise instead of learning it: ask for less of it, and listen to the pauses.',

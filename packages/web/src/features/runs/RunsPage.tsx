@@ -8,7 +8,7 @@ import { moment } from '../../ui/time.ts';
 export function RunsPage() {
   const { data: runs, error, refetch } = api.useRunsQuery();
   return (
-    <Page title="Runs" about="Batches: recordings, a chain\u2019s revision, a target.">
+    <Page title="Runs" about="Batches: recordings, a chain’s revision, a target.">
       {error && <Trouble error={error} retry={refetch} />}
       {runs?.length === 0 && <p className="empty">No run yet. Open a title, choose recordings and press Run.</p>}
       {runs && runs.length > 0 && (

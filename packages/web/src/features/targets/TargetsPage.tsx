@@ -2,6 +2,7 @@ import { Button, Modal } from '@mantine/core';
 import { LIMITABLE_MEASURES, type Limit, type OutputFormat, type TargetFile, targetFile } from '@tonos/core';
 import { useState } from 'react';
 import { api, reasonOf } from '../../api/api.ts';
+import { formatName } from '../../ui/format-name.ts';
 import { ImportButton } from '../../ui/ImportButton.tsx';
 import { limitText } from '../../ui/limit-text.ts';
 import { say, sayError } from '../../ui/notify.ts';
@@ -152,7 +153,7 @@ function outputText({ container, sampleRateHz, channels, bitDepth, bitrateKbps }
   const rate = bitrateKbps ? `${bitrateKbps} kbps` : '';
   const layout = channels === 1 ? 'mono' : channels === 2 ? 'stereo' : '';
   return [
-    container.toUpperCase(),
+    formatName(container),
     depth,
     rate,
     layout,

@@ -1,0 +1,70 @@
+import { spawn } from 'node:child_process';
+import { once } from 'node:events';
+import { readFile, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import type { Title } from '@tonos/contract';
+import { startServer } from './server.ts';
+import { TestServer } from './testing/test-server.ts';
+
+let server: TestServer;
+beforeAll(async () => {
+  server = await TestServer.start();
+});
+afterAll(() => server.remove());
+
+const again = (change: object = {}) =>
+  startServer({
+    dataFolder: server.dataFolder,
+    host: '127.0.0.1',
+    port: 0,
+    version: '0.0.0-test',
+    threads: 2,
+    uploadLimits: { fileBytes: 1000, files: 1 },
+    report: () => {},
+    ...change,
+  });
+
+it('P2: a second start on the same data touches nothing of the first one, and says why it ends', async () => {
+  const { id } = (await server.call<Title>('POST', '/titles', { name: 'First', kind: 'podcast' })).body;
+  const underWay = join(server.dataFolder, 'tmp', 'under-way.part');
+  await writeFile(underWay, 'bytes of the first');
+  await expect(again()).rejects.toThrow(/Another Tonos is working in .*TONOS_DATA/);
+  expect(await readFile(underWay, 'utf8')).toBe('bytes of the first');
+  expect((await server.call<Title>('GET', `/titles/${id}`)).status).toBe(200);
+  // the lock is free again as soon as the first one is gone
+  await server.close();
+  await (await again()).close();
+  await server.open();
+});
+
+it('P2: a server that was killed leaves no lock behind', async () => {
+  const { dataFolder } = server;
+  await server.close();
+  const program = `
+    import Libsql from 'libsql';
+    const database = new Libsql(process.argv[1]);
+    database.exec('BEGIN EXCLUSIVE');
+    console.log('locked');
+    setInterval(() => {}, 1000);`;
+  const first = spawn(process.execPath, ['--input-type=module', '-e', program, join(dataFolder, 'in-use.sqlite')], {
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
+  await once(first.stdout, 'data');
+  await expect(again()).rejects.toThrow(/Another Tonos/);
+  first.kill('SIGKILL');
+  await once(first, 'exit');
+  await server.open();
+  expect((await server.call('GET', '/health')).status).toBe(200);
+});
+
+it('P5: does not start on an address that a network reaches', async () => {
+  for (const host of ['0.0.0.0', '192.168.1.5', '::'])
+    await expect(again({ host })).rejects.toThrow(/others on the network reach.*leave TONOS_HOST out/);
+});
+
+it('P28: lets pages take nothing from elsewhere, fonts neither', async () => {
+  const { headers } = await fetch(`${server.origin}/api/health`);
+  const policy = headers.get('content-security-policy')!;
+  expect(policy).toContain("font-src 'self'");
+  expect(policy).not.toMatch(/https?:/);
+});
