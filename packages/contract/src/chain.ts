@@ -76,6 +76,8 @@ export const chainChange = z
   .partial();
 
 export const chain = chainSummary.extend({
+  /** Counts every change of the draft and of the revisions; the same as the ETag. */
+  version: z.number().int(),
   steps: z.array(chainStep),
   draft: chainDraft.nullable(),
   revisions: z.array(revisionSummary),

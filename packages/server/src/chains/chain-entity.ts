@@ -14,6 +14,10 @@ export class ChainEntity {
   @Column({ type: 'integer' })
   revision!: number;
 
+  /** Counts every change of the draft and of the revisions. */
+  @Column({ type: 'integer' })
+  version!: number;
+
   @Column({ type: 'simple-json', nullable: true })
   draft!: ChainDraft | null;
 

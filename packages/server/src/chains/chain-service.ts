@@ -3,6 +3,7 @@ import { type ChainFault, type ChainFile, type ChainStep, chainFaults, InvalidCh
 import type { Database } from '../database/database.ts';
 import type { EventBus } from '../events/event-bus.ts';
 import { HttpProblem, notFound } from '../http/problems.ts';
+import { checkVersion } from '../http/version-header.ts';
 import { RunEntity } from '../runs/run-entity.ts';
 import type { Surroundings } from '../surroundings.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
@@ -31,6 +32,7 @@ export class ChainService {
       .find({ where: { chainId: id }, order: { revision: 'DESC' } });
     return {
       ...summary(chain, revisions[0], (await this.uses())(id)),
+      version: chain.version,
       steps: revisions[0].file.steps,
       // drafts of before people said who they are
       draft: chain.draft && { ...chain.draft, author: chain.draft.author ?? '' },
@@ -60,6 +62,7 @@ export class ChainService {
         id,
         name: file.name,
         revision: 1,
+        version: 1,
         draft: null,
         createdAt,
         changedAt: createdAt,
@@ -97,28 +100,44 @@ export class ChainService {
         author,
         createdAt,
       });
-      await manager.update(ChainEntity, { id }, { revision, draft: null, changedAt: createdAt });
+      await manager.update(
+        ChainEntity,
+        { id },
+        { revision, draft: null, changedAt: createdAt, version: chain.version + 1 },
+      );
     });
     this.bus.publish({ type: 'chain', chainId: id });
     return this.get(id);
   }
 
-  /** A draft may hold what a revision may not yet: it is only kept from getting lost. */
-  async saveDraft(id: string, { steps, basedOn, author }: NewDraft): Promise<Chain> {
+  /**
+   * A draft may hold what a revision may not yet: it is only kept from getting lost.
+   * @param seen the version of the chain that the change was made on
+   */
+  async saveDraft(id: string, { steps, basedOn, author }: NewDraft, seen?: number): Promise<Chain> {
     const changedAt = this.surroundings.now();
     await this.database.transaction(async (manager) => {
       const chain = await this.find(id);
+      this.checkSeen(chain, seen);
       this.checkBase(chain, basedOn);
-      await manager.save(ChainEntity, { ...chain, draft: { steps, basedOn, changedAt, author }, changedAt });
+      const draft = { steps, basedOn, changedAt, author };
+      await manager.save(ChainEntity, { ...chain, draft, changedAt, version: chain.version + 1 });
     });
     this.bus.publish({ type: 'chain', chainId: id });
     return this.get(id);
   }
 
-  async dropDraft(id: string): Promise<undefined> {
-    await this.find(id);
-    await this.database.transaction((manager) => manager.update(ChainEntity, { id }, { draft: null }));
+  /** @returns the version of the chain without it */
+  async dropDraft(id: string, seen?: number): Promise<number> {
+    const version = await this.database.transaction(async (manager) => {
+      const chain = await this.find(id);
+      this.checkSeen(chain, seen);
+      if (!chain.draft) return chain.version;
+      await manager.update(ChainEntity, { id }, { draft: null, version: chain.version + 1 });
+      return chain.version + 1;
+    });
     this.bus.publish({ type: 'chain', chainId: id });
+    return version;
   }
 
   /** Name, tags, notes, star, archive. */
@@ -165,6 +184,13 @@ export class ChainService {
       titles: titles.filter((title) => title.chainId === chainId).map(({ id, name }) => ({ id, name })),
       runs: runsOf.get(chainId)?.count ?? 0,
       lastRunAt: runsOf.get(chainId)?.last ?? null,
+    });
+  }
+
+  private checkSeen({ name, version, draft }: ChainEntity, seen: number | undefined): void {
+    const who = draft?.author || 'Somebody else';
+    checkVersion(seen, version, `${who} changed "${name}" meanwhile. Take that over, or save yours over it.`, {
+      draft,
     });
   }
 

@@ -45,6 +45,37 @@ describe('chains', () => {
     expect(body.draft!.author).toBe('Jonas');
   });
 
+  it('P1: a draft is written only by who saw the one that stands', async () => {
+    const { id, version } = await added('Shared');
+    const save = (seen: number | string, gainDb: number) =>
+      server.call<Chain & Problem>(
+        'PUT',
+        `/chains/${id}/draft`,
+        { steps: [gain(gainDb)], basedOn: 1, author: 'Jonas' },
+        { 'if-match': `"${seen}"` },
+      );
+    const head = async () => (await fetch(`${server.origin}/api/chains/${id}`)).headers.get('etag');
+    expect(await head()).toBe(`"${version}"`);
+    const first = await save(version, 1);
+    expect(first).toMatchObject({ status: 200, body: { version: version + 1 } });
+    expect(await head()).toBe(`"${version + 1}"`);
+    // the other one started from the same version
+    const second = await save(version, 2);
+    expect(second).toMatchObject({ status: 412, body: { code: 'changed-meanwhile', version: version + 1 } });
+    expect(second.body.detail).toMatch(/Jonas changed "Shared" meanwhile/);
+    expect(second.body.draft!.steps[0].settings).toEqual({ gainDb: 1 });
+    expect((await save('nonsense', 2)).status).toBe(412);
+    const drop = (seen: number) => server.call('DELETE', `/chains/${id}/draft`, undefined, { 'if-match': `"${seen}"` });
+    expect((await drop(version)).status).toBe(412);
+    expect((await server.call<Chain>('GET', `/chains/${id}`)).body.draft).not.toBeNull();
+    expect((await drop(version + 1)).status).toBe(204);
+    // a revision that is kept counts too; who says no version overwrites, as before
+    await server.call('POST', `/chains/${id}/revisions`, { steps: [gain(4)] });
+    expect((await save(version + 2, 5)).status).toBe(412);
+    const bare = await server.call('PUT', `/chains/${id}/draft`, { steps: [gain(6)], basedOn: 2 });
+    expect(bare.status).toBe(200);
+  });
+
   it('are deleted only where nothing needs them', async () => {
     const [free, used] = [await added('Free'), await added('Used')];
     expect((await server.call('DELETE', `/chains/${free.id}`)).status).toBe(204);

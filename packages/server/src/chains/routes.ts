@@ -1,15 +1,20 @@
-import { ROUTES } from '@tonos/contract';
+import { type Chain, ROUTES } from '@tonos/contract';
 import { catalogue } from '@tonos/core';
-import type { Router } from 'express';
+import type { Response, Router } from 'express';
 import { HttpProblem } from '../http/problems.ts';
 import { serve } from '../http/serve.ts';
+import { sayVersion, seenVersion } from '../http/version-header.ts';
 import type { ChainService } from './chain-service.ts';
 
 export function chainRoutes(router: Router, chains: ChainService): void {
   serve(router, ROUTES.steps, () => catalogue());
   serve(router, ROUTES.chains, () => chains.list());
   serve(router, ROUTES.addChain, ({ body }) => chains.add(body));
-  serve(router, ROUTES.chain, ({ params }) => chains.get(params.id));
+  const tagged = (response: Response, chain: Chain): Chain => {
+    sayVersion(response, chain.version);
+    return chain;
+  };
+  serve(router, ROUTES.chain, async ({ params, response }) => tagged(response, await chains.get(params.id)));
   serve(router, ROUTES.revision, ({ params }) => {
     const number = Number(params.revision);
     if (!Number.isSafeInteger(number))
@@ -18,7 +23,14 @@ export function chainRoutes(router: Router, chains: ChainService): void {
   });
   serve(router, ROUTES.changeChain, ({ params, body }) => chains.change(params.id, body));
   serve(router, ROUTES.removeChain, ({ params }) => chains.remove(params.id));
-  serve(router, ROUTES.keepRevision, ({ params, body }) => chains.keep(params.id, body));
-  serve(router, ROUTES.saveDraft, ({ params, body }) => chains.saveDraft(params.id, body));
-  serve(router, ROUTES.dropDraft, ({ params }) => chains.dropDraft(params.id));
+  serve(router, ROUTES.keepRevision, async ({ params, body, response }) =>
+    tagged(response, await chains.keep(params.id, body)),
+  );
+  serve(router, ROUTES.saveDraft, async ({ params, body, request, response }) =>
+    tagged(response, await chains.saveDraft(params.id, body, seenVersion(request))),
+  );
+  serve(router, ROUTES.dropDraft, async ({ params, request, response }) => {
+    sayVersion(response, await chains.dropDraft(params.id, seenVersion(request)));
+    return undefined;
+  });
 }

@@ -33,6 +33,7 @@ import { Cleared1765100000000 } from './migrations/1765100000000-cleared.ts';
 import { Authors1765200000000 } from './migrations/1765200000000-authors.ts';
 import { ClearedAttempts1765300000000 } from './migrations/1765300000000-cleared-attempts.ts';
 import { Cover1765400000000 } from './migrations/1765400000000-cover.ts';
+import { ChainVersion1765500000000 } from './migrations/1765500000000-chain-version.ts';
 import type { Sign } from './row-cache.ts';
 
 /** The database of a data folder with its tables and how they came to be, not opened yet. */
@@ -72,6 +73,7 @@ export const databaseAt = (dataFolder: string): DataSource =>
       Authors1765200000000,
       ClearedAttempts1765300000000,
       Cover1765400000000,
+      ChainVersion1765500000000,
     ],
     migrationsRun: true,
     synchronize: false,

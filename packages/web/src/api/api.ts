@@ -153,11 +153,23 @@ export const api = createApi({
       query: ({ id, ...body }) => ({ url: `chains/${id}/revisions`, method: 'POST', body }),
       invalidatesTags: ['Chains'],
     }),
-    saveDraft: build.mutation<Chain, { id: string } & NewDraft>({
-      query: ({ id, ...body }) => ({ url: `chains/${id}/draft`, method: 'PUT', body }),
+    saveDraft: build.mutation<Chain, { id: string; version: number } & NewDraft>({
+      query: ({ id, version, ...body }) => ({
+        url: `chains/${id}/draft`,
+        method: 'PUT',
+        body,
+        headers: { 'if-match': `"${version}"` },
+      }),
     }),
-    dropDraft: build.mutation<void, string>({
-      query: (id) => ({ url: `chains/${id}/draft`, method: 'DELETE' }),
+    dropDraft: build.mutation<{ version: number }, { id: string; version: number }>({
+      query: ({ id, version }) => ({
+        url: `chains/${id}/draft`,
+        method: 'DELETE',
+        headers: { 'if-match': `"${version}"` },
+      }),
+      transformResponse: (_, meta) => ({
+        version: Number(meta?.response?.headers.get('etag')?.replaceAll('"', '') ?? 0),
+      }),
       invalidatesTags: ['Chains'],
     }),
 

@@ -8,7 +8,7 @@ import {
   useSensors,
 } from '@dnd-kit/core';
 import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable';
-import { ActionIcon } from '@mantine/core';
+import { ActionIcon, Button } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
 import { IconPlayerPauseFilled, IconPlayerPlayFilled } from '@tabler/icons-react';
 import type { Chain } from '@tonos/contract';
@@ -42,7 +42,7 @@ import { TargetRows } from './ledger/TargetRows.tsx';
 import { useChainListening } from './ledger/use-chain-listening.ts';
 import { useExample } from './ledger/use-example.ts';
 import { useLedger } from './ledger/use-ledger.ts';
-import { sameSteps, useChainEditor } from './use-chain-editor.ts';
+import { type Conflict, sameSteps, useChainEditor } from './use-chain-editor.ts';
 import { useChainKeys } from './use-chain-keys.ts';
 import { useStepClipboard } from './use-step-clipboard.ts';
 
@@ -57,15 +57,16 @@ const NO_ADVICE: readonly OrderAdvice[] = [];
 export function ChainPage() {
   const { id = '' } = useParams();
   const { data: chain, error, refetch } = api.useChainQuery(id);
-  const edited = useChainEditor(chain);
-  if (error)
+  const { edited, conflict } = useChainEditor(chain);
+  // what was there stays while the server does not answer
+  if (error && !chain)
     return (
       <Page title="Chain">
         <Trouble error={error} retry={refetch} />
       </Page>
     );
   if (!chain || !edited) return <Page title={'\u00a0'}>{null}</Page>;
-  return <ChainLedger chain={chain} edited={edited} />;
+  return <ChainLedger chain={chain} edited={edited} conflict={conflict} />;
 }
 
 /** The same array for as long as it holds the same. */
@@ -74,7 +75,13 @@ function useSameList(list: string[]): string[] {
   return useMemo(() => list, [list.join()]);
 }
 
-function ChainLedger({ chain, edited }: { chain: Chain; edited: EditedChain }) {
+interface ChainLedgerProps {
+  chain: Chain;
+  edited: EditedChain;
+  conflict: Conflict | undefined;
+}
+
+function ChainLedger({ chain, edited, conflict }: ChainLedgerProps) {
   const dispatch = useAppDispatch();
   const chainId = chain.id;
   const { present: steps } = edited;
@@ -144,7 +151,7 @@ function ChainLedger({ chain, edited }: { chain: Chain; edited: EditedChain }) {
       sayError('No revision was kept', error);
       return;
     }
-    dispatch(rebased({ chainId, basedOn: data.revision }));
+    dispatch(rebased({ chainId, steps, basedOn: data.revision, version: data.version }));
     keepForm.close();
     say(`Kept as revision ${data.revision}.`);
   });
@@ -198,6 +205,17 @@ function ChainLedger({ chain, edited }: { chain: Chain; edited: EditedChain }) {
         />
       }
     >
+      {conflict && (
+        <p className="advice" role="alert">
+          {conflict.author || 'Somebody else'} changed this chain while you did. Yours is not saved yet.
+          <Button size="compact-sm" variant="default" ml={12} onClick={conflict.takeTheirs}>
+            Take theirs
+          </Button>
+          <Button size="compact-sm" variant="default" ml={6} onClick={conflict.keepMine}>
+            Save mine over it
+          </Button>
+        </p>
+      )}
       {steps.length === 0 && (
         <p className="empty">No step yet. Type below what you hear, such as “hiss” or “uneven”, and choose a step.</p>
       )}

@@ -4,7 +4,10 @@ import { chainEditorSlice } from './chain-slice.ts';
 const { actions, reducer } = chainEditorSlice;
 const chainId = 'c';
 const step = (id: string) => ({ id, kind: 'gain', on: true, mix: 1, settings: {} });
-const start = reducer({}, actions.opened({ chainId, steps: [step('a'), step('b'), step('c')], basedOn: 1 }));
+const start = reducer(
+  {},
+  actions.opened({ chainId, steps: [step('a'), step('b'), step('c')], basedOn: 1, version: 1 }),
+);
 const ids = (state: typeof start) => state[chainId].present.map(({ id }) => id).join('');
 
 it('takes in steps from elsewhere, each with an id of its own, and gives them up again as one', () => {
@@ -93,10 +96,12 @@ it('goes back to the start whatever was done, and forth to the end, step by step
 
 it('after keeping it stands on the new revision, and undo still reaches back', () => {
   const moved = reducer(start, actions.moved({ chainId, id: 'a', to: 1 }));
-  const kept = reducer(moved, actions.rebased({ chainId, basedOn: 2 }));
-  expect(kept[chainId].basedOn).toBe(2);
+  const { present: steps } = moved[chainId];
+  const kept = reducer(moved, actions.rebased({ chainId, steps, basedOn: 2, version: 2 }));
+  expect(kept[chainId]).toMatchObject({ basedOn: 2, version: 2 });
+  expect(kept[chainId].saved).toBe(kept[chainId].present);
   expect(ids(reducer(kept, actions.undone({ chainId })))).toBe('abc');
-  expect(reducer(kept, actions.rebased({ chainId: 'unknown', basedOn: 3 }))).toEqual(kept);
+  expect(reducer(kept, actions.rebased({ chainId: 'unknown', steps, basedOn: 3, version: 3 }))).toEqual(kept);
 });
 
 it('keeps two hundred steps of undo, and no more', () => {
@@ -104,4 +109,23 @@ it('keeps two hundred steps of undo, and no more', () => {
   for (let k = 0; k < 250; k++)
     state = reducer(state, actions.edited({ chainId, id: 'a', part: { mix: k / 250 }, touched: null }));
   expect(state[chainId].past).toHaveLength(200);
+});
+
+it('P1: knows what is saved and what is not, by undo too', () => {
+  const isSaved = (state: typeof start) => state[chainId].saved === state[chainId].present;
+  expect(isSaved(start)).toBe(true);
+  const moved = reducer(start, actions.moved({ chainId, id: 'a', to: 1 }));
+  expect(isSaved(moved)).toBe(false);
+  expect(isSaved(reducer(moved, actions.undone({ chainId })))).toBe(true);
+  const stored = reducer(moved, actions.stored({ chainId, steps: moved[chainId].present, version: 2 }));
+  expect(isSaved(stored)).toBe(true);
+  expect(isSaved(reducer(stored, actions.undone({ chainId })))).toBe(false);
+});
+
+it('P1: yields to what somebody else wrote, and undo brings one\u2019s own back', () => {
+  const mine = reducer(start, actions.removed({ chainId, id: 'b' }));
+  const theirs = reducer(mine, actions.yielded({ chainId, steps: [step('x')], basedOn: 1, version: 7 }));
+  expect(theirs[chainId]).toMatchObject({ version: 7, present: [{ id: 'x' }] });
+  expect(theirs[chainId].saved).toBe(theirs[chainId].present);
+  expect(ids(reducer(theirs, actions.undone({ chainId })))).toBe('ac');
 });

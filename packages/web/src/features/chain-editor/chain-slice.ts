@@ -7,6 +7,10 @@ export type EditedStep = ChainStep & { id: string };
 export interface EditedChain {
   /** The revision that the work started from. */
   basedOn: number;
+  /** The version that the server holds of it, as this page last saw it. */
+  version: number;
+  /** The steps of that version: where the present is another one, there is something to save. */
+  saved: EditedStep[];
   past: EditedStep[][];
   present: EditedStep[];
   future: EditedStep[][];
@@ -26,6 +30,13 @@ function change(chain: EditedChain, steps: EditedStep[], touched: string | null)
   chain.touched = touched;
 }
 
+/** How a chain stands on the server. */
+interface Standing {
+  steps: readonly ChainStep[];
+  basedOn: number;
+  version: number;
+}
+
 type On<T> = PayloadAction<{ chainId: string } & T>;
 
 /** Chains as they are being edited, by id, each with its own undo. */
@@ -33,13 +44,32 @@ export const chainEditorSlice = createSlice({
   name: 'chainEditor',
   initialState: {} as Record<string, EditedChain>,
   reducers: {
-    opened: (state, { payload: { chainId, steps, basedOn } }: On<{ steps: readonly ChainStep[]; basedOn: number }>) => {
-      state[chainId] = { basedOn, past: [], present: steps.map(withId), future: [], touched: null };
+    opened: (state, { payload: { chainId, steps, basedOn, version } }: On<Standing>) => {
+      const present = steps.map(withId);
+      state[chainId] = { basedOn, version, saved: present, past: [], present, future: [], touched: null };
+    },
+    /** The server holds what was sent. */
+    stored: (state, { payload: { chainId, steps, version } }: On<{ steps: EditedStep[]; version: number }>) => {
+      const chain = state[chainId];
+      if (chain) Object.assign(chain, { saved: steps, version });
     },
     /** After keeping: the same steps, based on the new revision; undo still reaches back. */
-    rebased: (state, { payload: { chainId, basedOn } }: On<{ basedOn: number }>) => {
+    rebased: (
+      state,
+      { payload: { chainId, ...kept } }: On<{ steps: EditedStep[]; basedOn: number; version: number }>,
+    ) => {
       const chain = state[chainId];
-      if (chain) chain.basedOn = basedOn;
+      if (chain) Object.assign(chain, { basedOn: kept.basedOn, version: kept.version, saved: kept.steps });
+    },
+    /** Somebody else's work takes the place of one's own; undo brings that back. */
+    yielded: (state, { payload: { chainId, steps, basedOn, version } }: On<Standing>) => {
+      const chain = state[chainId];
+      change(chain, steps.map(withId), null);
+      Object.assign(chain, { basedOn, version, saved: chain.present });
+    },
+    /** One's own work is saved over somebody else's, knowingly. */
+    insisted: (state, { payload: { chainId, basedOn, version } }: On<{ basedOn: number; version: number }>) => {
+      Object.assign(state[chainId], { basedOn, version });
     },
     replaced: (state, { payload: { chainId, steps } }: On<{ steps: readonly ChainStep[] }>) => {
       change(state[chainId], steps.map(withId), null);
