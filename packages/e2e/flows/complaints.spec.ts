@@ -48,7 +48,7 @@ test('a chain is proposed with its reasons, and opened to be changed', async ({ 
     .getByRole('button', { name: /^Limiter/ })
     .first()
     .click();
-  const note = page.getByRole('textbox', { name: 'Note' });
+  const note = page.getByRole('textbox', { name: 'Reason' });
   await note.fill('The producer wants it softer.');
   await note.press('Enter');
   await expect(page.getByRole('listitem').getByText('The producer wants it softer.')).toBeVisible();

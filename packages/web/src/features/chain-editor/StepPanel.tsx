@@ -175,7 +175,7 @@ const NoteField = memo(function NoteField({
   const keep = () => typed.trim() !== note && onChange(typed.trim());
   return (
     <>
-      <label htmlFor={`note-${id}`}>Note</label>
+      <label htmlFor={`note-${id}`}>Reason</label>
       <TextInput
         id={`note-${id}`}
         size="xs"
