@@ -98,7 +98,7 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
   const database = await Database.open(options.dataFolder);
   const bus = new EventBus();
   const titles = new TitleService(database, store, surroundings);
-  const recordings = new RecordingService(database, store, bus, surroundings);
+  const recordings = new RecordingService(database, store, bus, surroundings, options.report);
   const chains = new ChainService(database, bus, surroundings);
   const targets = new TargetService(database, bus, surroundings);
   const presets = new PresetService(database, surroundings);
@@ -106,7 +106,7 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
     folder: options.dataFolder,
     threads: options.threads,
   });
-  const worker = new RunWorker(database, store, bus, runs, surroundings, options.version);
+  const worker = new RunWorker(database, store, bus, runs, surroundings, options.version, options.report);
   const pool = new WorkerPool(options.threads, options.workerFile, { background: true });
   const sightPool = new WorkerPool(1, options.workerFile);
   const sight = new SightService(recordings, new OneAtATime(sightPool));

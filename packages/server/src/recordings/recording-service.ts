@@ -8,7 +8,7 @@ import { JsonText } from '../http/json-text.ts';
 import { mediaTypeOf } from '../http/media-types.ts';
 import { HttpProblem, notFound } from '../http/problems.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
-import { insist, untilThereMayBeRoom } from '../storage/disk-full.ts';
+import { insist, untilWorthTrying } from '../storage/disk-full.ts';
 import type { Surroundings } from '../surroundings.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
 import type { Work, WorkSource } from '../workers/dispatcher.ts';
@@ -21,6 +21,8 @@ import { type Sight, sightOf } from './sight.ts';
 /** Recordings of titles, and the measuring of those that have just come in. */
 export class RecordingService implements WorkSource {
   private readonly underWay = new Map<string, AbortController>();
+  /** How often in a row the end of a measuring could not be kept. */
+  private readonly failures = new Map<string, number>();
   private readonly rows = new RowCache<Recording>();
 
   constructor(
@@ -28,6 +30,7 @@ export class RecordingService implements WorkSource {
     private readonly store: BlobStore,
     private readonly bus: EventBus,
     private readonly surroundings: Surroundings,
+    private readonly report: (error: unknown) => void,
   ) {}
 
   async listOf(titleId: string): Promise<Recording[]> {
@@ -281,12 +284,18 @@ export class RecordingService implements WorkSource {
             await this.store.placeDerived(surveyPath, next.sha256, '.survey');
             if (end.copied) await this.store.placeDerived(copyPath, next.sha256, '.wav');
           }
-          await insist(() => this.settle(next, end), controller.signal);
+          await insist(() => this.settle(next, end), controller.signal, this.report);
+          this.failures.delete(next.id);
+        } catch (error) {
+          this.failures.set(next.id, (this.failures.get(next.id) ?? 0) + 1);
+          throw error;
         } finally {
           // a thread that was ended in the middle leaves its files
           for (const path of [surveyPath, copyPath]) await this.store.discard(path);
           // it is still "measuring", and taken again once it is not under way
-          if (end.type === 'failed' && end.error.code === 'disk-full') await untilThereMayBeRoom(controller.signal);
+          const failures = this.failures.get(next.id) ?? 0;
+          if (failures || (end.type === 'failed' && end.error.code === 'disk-full'))
+            await untilWorthTrying(controller.signal, failures || 1);
           this.underWay.delete(next.id);
         }
       },
@@ -303,8 +312,8 @@ export class RecordingService implements WorkSource {
     if (!change) return;
     await this.database.transaction(async (manager) => {
       // read again: people may have labelled or marked it meanwhile
-      const now = await manager.findOneByOrFail(RecordingEntity, { id: recording.id });
-      await manager.save(RecordingEntity, { ...now, ...change });
+      const now = await manager.findOneBy(RecordingEntity, { id: recording.id });
+      if (now) await manager.save(RecordingEntity, { ...now, ...change });
     });
     this.bus.publish({ type: 'recording', recording: await this.get(recording.id) });
   }

@@ -41,6 +41,7 @@ export class RunWorker implements WorkSource {
     private readonly runs: RunService,
     private readonly surroundings: Surroundings,
     private readonly version: string,
+    private readonly report: (error: unknown) => void,
   ) {}
 
   /** Leases of a server that is gone are void: its items wait again. */
@@ -119,7 +120,7 @@ export class RunWorker implements WorkSource {
       lease,
       controller: new AbortController(),
       outputPath: this.store.temporaryPath(),
-      spoolFolder: await this.store.spoolFolder(),
+      spoolFolder: await this.store.spoolFolder().catch((error) => this.giveBack(item, lease, error)),
       recipe,
       pictures: { surveyPath: this.store.temporaryPath(), copyPath: this.store.temporaryPath() },
       startedMs: performance.now(),
@@ -150,6 +151,16 @@ export class RunWorker implements WorkSource {
       progress: (share, stage) => this.tell(item, attempt, share, stage),
       end: (end) => this.settle(item, attempt, end),
     };
+  }
+
+  /** An item that was taken and can't be begun waits again: nobody would end it. */
+  private async giveBack(item: RunItemEntity, lease: string, reason: unknown): Promise<never> {
+    const change = () =>
+      this.database.transaction((manager) =>
+        manager.update(RunItemEntity, { id: item.id, lease }, { status: 'queued', lease: null }),
+      );
+    await insist(change, this.interrupted.signal, this.report);
+    throw reason;
   }
 
   /** Stops the threads of a run's items that are no longer wanted. */
@@ -186,8 +197,10 @@ export class RunWorker implements WorkSource {
   private async settle(item: RunItemEntity, attempt: Attempt, end: JobEnd): Promise<void> {
     try {
       const change = await this.outcome(attempt, end).catch((error): Partial<RunItemEntity> => {
-        if (!isDiskFull(error)) throw error;
-        return { status: 'failed', error: { code: 'disk-full', message: DISK_FULL } };
+        if (isDiskFull(error)) return { status: 'failed', error: { code: 'disk-full', message: DISK_FULL } };
+        this.report(error);
+        const message = `What was rendered could not be put into the store: ${(error as Error).message}. See to the data folder, and try it again.`;
+        return { status: 'failed', error: { code: 'not-stored', message } };
       });
       const now = this.surroundings.now();
       const store = () =>
@@ -198,7 +211,7 @@ export class RunWorker implements WorkSource {
           await manager.save(RunItemEntity, { ...mine, ...change, lease: null });
           await finishIfDone(manager, item.runId, now);
         });
-      await insist(store, this.interrupted.signal);
+      await insist(store, this.interrupted.signal, this.report);
     } finally {
       if (this.attempts.get(item.id) === attempt) this.attempts.delete(item.id);
       const { spoolFolder, outputPath, pictures } = attempt;
