@@ -160,6 +160,8 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
   const http = createServer(app);
   // a ten-hour upload over a slow line is no attack
   http.requestTimeout = 0;
+  // longer than clients keep a connection: one that is closed while a call is on its way fails that call
+  http.keepAliveTimeout = 75_000;
   await new Promise<void>((resolve, reject) => {
     http.once('error', reject);
     http.listen(options.port, options.host, resolve);
