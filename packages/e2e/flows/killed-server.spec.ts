@@ -22,7 +22,7 @@ test('a run goes on where it was after the server was killed twenty times, with 
   page,
 }) => {
   // a server that is killed twenty times hardly finishes an item meanwhile: all of the work is left for the end
-  test.setTimeout(360_000);
+  test.setTimeout(600_000);
   const call = api(tonos);
   const { runId, now } = await startedRun(tonos, 'The Long Way Home', ITEMS, 24);
   await page.goto(`${tonos.origin}/runs/${runId}`);
@@ -44,7 +44,7 @@ test('a run goes on where it was after the server was killed twenty times, with 
   }
   expect(interrupted).toBeGreaterThan(ROUNDS / 4);
 
-  await expect.poll(async () => (await now()).status, { timeout: 240_000 }).toBe('finished');
+  await expect.poll(async () => (await now()).status, { timeout: 480_000 }).toBe('finished');
   const after = await now();
   expect(after.items.map(({ status }) => status)).toEqual(Array(ITEMS).fill('within'));
   for (const { id, output } of after.items) if (delivered.has(id)) expect(output!.sha256).toBe(delivered.get(id));
