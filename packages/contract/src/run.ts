@@ -46,6 +46,7 @@ export const stepReport = z.object({
   id: z.string(),
   kind: z.string(),
   findings: z.record(z.string(), z.unknown()),
+  findingsVersion: z.number().int().optional(),
   deepest: z.record(z.string(), z.number()),
 });
 

@@ -7,6 +7,7 @@ export {
   adjustChain,
   adjustmentsFile,
   adjustmentsFor,
+  alikeAdjusted,
   type Misfit,
   mergeAdjustments,
   type StepAdjustment,
@@ -117,5 +118,5 @@ export { deliveredFormat, type LaidOut, layOut } from './target/lay-out.ts';
 export { deliveredName, freeName, NAME_WORDS, type NameParts, safeName, unknownWords } from './target/naming.ts';
 export { type Departure, departures } from './target/outliers.ts';
 export { SHIPPED_TARGETS } from './target/shipped-targets.ts';
-export { type Limit, type OutputFormat, type TargetFile, targetFile } from './target/target-file.ts';
+export { isLossy, type Limit, type OutputFormat, type TargetFile, targetFile } from './target/target-file.ts';
 export { judge, type LimitResult, type Verdict } from './target/verdict.ts';

@@ -54,4 +54,14 @@ test('P1: two people on one chain: who only looks follows, who changes is asked,
   await expect(bens).toHaveValue('-7.0');
   await expect.poll(async () => (await draft()).steps[0].settings.gainDb).toBe(-7);
   await expect(adas).toHaveValue('-7.0');
+
+  // kept at once, before the draft was saved: one does not stand in one's own way, and goes on
+  await bens.fill('-8');
+  await ben.getByRole('button', { name: 'Keep as revision 2' }).click();
+  await ben.getByRole('dialog').getByRole('button', { name: 'Keep', exact: true }).click();
+  await expect(ben.getByText('Kept as revision 2.')).toBeVisible();
+  await expect(adas).toHaveValue('-8.0');
+  await bens.fill('-9');
+  await expect.poll(async () => (await draft())?.steps[0].settings.gainDb).toBe(-9);
+  await expect(ben.getByRole('alert')).toHaveCount(0);
 });

@@ -1,4 +1,4 @@
-import { adjustChain, mergeAdjustments } from './adjustments.ts';
+import { adjustChain, alikeAdjusted, mergeAdjustments } from './adjustments.ts';
 import type { ChainStep } from './chain-file.ts';
 
 const step = (kind: string, settings = {}, id?: string): ChainStep => ({ id, kind, on: true, mix: 1, settings });
@@ -41,5 +41,19 @@ it('merges a later change into an earlier one', () => {
   expect(mergeAdjustments(earlier, later)).toEqual([
     { id: 'hp', on: false, settings: { frequencyHz: 100, slopeDbPerOctave: 12 } },
     { id: 'g', mix: 0.5, settings: {} },
+  ]);
+});
+
+it('groups recordings that do the same otherwise, in the order of their first', () => {
+  const [up, down] = [6, -6].map((gainDb) => [{ id: 'trim', settings: { gainDb } }]);
+  const recordings = [
+    { id: 'a', steps: up },
+    { id: 'b', steps: [] },
+    { id: 'c', steps: down },
+    { id: 'd', steps: [{ id: 'trim', settings: { gainDb: 6 } }] },
+  ];
+  expect(alikeAdjusted(recordings)).toEqual([
+    { ids: ['a', 'd'], steps: up },
+    { ids: ['c'], steps: down },
   ]);
 });

@@ -84,3 +84,18 @@ export function mergeAdjustments(
   }
   return [...merged.values()];
 }
+
+/** Recordings that do the same otherwise, together; those that do nothing otherwise are left out. */
+export function alikeAdjusted(
+  recordings: readonly { id: string; steps: readonly StepAdjustment[] }[],
+): { ids: string[]; steps: StepAdjustment[] }[] {
+  const groups = new Map<string, { ids: string[]; steps: StepAdjustment[] }>();
+  for (const { id, steps } of recordings) {
+    if (!steps.length) continue;
+    const key = JSON.stringify(steps);
+    const group = groups.get(key) ?? { ids: [], steps: [...steps] };
+    group.ids.push(id);
+    groups.set(key, group);
+  }
+  return [...groups.values()];
+}

@@ -8,14 +8,14 @@ export interface StepDifference {
   to: number | null;
   /** Whether it changed its place among the steps that both have. */
   moved: boolean;
-  /** Settings, and `on`, `mix`, `scope` of the step itself; undefined where one side does not state it. */
+  /** Settings, and `on`, `mix`, `scope`, `note` of the step itself; undefined where one side does not state it. */
   changes: { key: string; from: unknown; to: unknown }[];
 }
 
 const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
 
 function changesBetween(before: ChainStep, after: ChainStep): StepDifference['changes'] {
-  const own = (['on', 'mix', 'scope'] as const).map((key) => ({ key, from: before[key], to: after[key] }));
+  const own = (['on', 'mix', 'scope', 'note'] as const).map((key) => ({ key, from: before[key], to: after[key] }));
   const keys = [...new Set([...Object.keys(before.settings), ...Object.keys(after.settings)])];
   const settings = keys.map((key) => ({ key, from: before.settings[key], to: after.settings[key] }));
   return [...own, ...settings].filter(({ from, to }) => !same(from, to));

@@ -17,7 +17,7 @@ const CHAIN = [
   step('level', 'loudness-normalise', { integratedLufs: -20 }),
   step('limit', 'limiter'),
 ];
-const reports = CHAIN.map(({ id = '', kind }) => ({ id, kind, findings: { of: id }, deepest: {} }));
+const reports = CHAIN.map(({ id = '', kind }) => ({ id, kind, findings: { of: id }, findingsVersion: 1, deepest: {} }));
 const knownIn = (steps: ChainStep[]) => Object.keys(knownFindings(configureChain(steps), { steps: CHAIN, reports }));
 const changed = (at: number, part: Partial<ChainStep>) => CHAIN.with(at, { ...CHAIN[at], ...part });
 
@@ -49,6 +49,18 @@ it('knows nothing of a step whose study was not needed before', () => {
   ];
   const now = configureChain([step('match', 'tone-match', { reference })]);
   expect(
-    knownFindings(now, { steps, reports: [{ id: 'match', kind: 'tone-match', findings: {}, deepest: {} }] }),
+    knownFindings(now, {
+      steps,
+      reports: [{ id: 'match', kind: 'tone-match', findings: {}, findingsVersion: 1, deepest: {} }],
+    }),
   ).toEqual({});
+});
+
+it('takes over nothing that an earlier version found, which knew no versions, or another one', () => {
+  const chain = configureChain(CHAIN);
+  const found = (findingsVersion: number | undefined) =>
+    Object.keys(knownFindings(chain, { steps: CHAIN, reports: reports.map((one) => ({ ...one, findingsVersion })) }));
+  expect(found(1)).toEqual(['hum', 'nr', 'level']);
+  expect(found(undefined)).toEqual([]);
+  expect(found(2)).toEqual([]);
 });

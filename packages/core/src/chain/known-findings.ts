@@ -1,7 +1,7 @@
 import type { Findings } from '../steps/step.ts';
 import { type ChainStep, type ConfiguredStep, configureChain } from './chain-file.ts';
 import { needsStudy } from './plan.ts';
-import type { StepReport } from './run.ts';
+import { type StepReport, versionOf } from './run.ts';
 
 /** A chain that was run over a recording, and what its steps found in it. */
 export interface EarlierRun {
@@ -34,7 +34,7 @@ function findsTheSame(before: ConfiguredStep, now: ConfiguredStep): boolean {
 
 /**
  * What a chain's steps need not study again, by their ids: findings hold as long as nothing differs before them. The recording, its
- * marks, room tone and boxes must be the same, and the version that heard them.
+ * marks, room tone and boxes must be the same; what an earlier version found otherwise is left out.
  */
 export function knownFindings(
   chain: readonly ConfiguredStep[],
@@ -44,7 +44,8 @@ export function knownFindings(
   const known: Record<string, Findings> = {};
   for (const [i, step] of chain.entries()) {
     const report = reports.find(({ id }) => id === step.id);
-    if (report && before[i] && findsTheSame(before[i], step)) known[step.id] = report.findings;
+    const isOfToday = report?.findingsVersion === versionOf(step.definition);
+    if (report && isOfToday && before[i] && findsTheSame(before[i], step)) known[step.id] = report.findings;
     if (!before[i] || !isSame(before[i], step)) break;
   }
   return known;

@@ -8,7 +8,7 @@ import {
   type Source,
   sliceBlock,
 } from '../signal/signal.ts';
-import type { Findings, KnownOfRecording } from '../steps/step.ts';
+import type { AnyStep, Findings, KnownOfRecording } from '../steps/step.ts';
 import type { ConfiguredStep } from './chain-file.ts';
 import { type Pass, planPasses } from './plan.ts';
 import { type Scope, ScopeFade } from './scope.ts';
@@ -33,6 +33,8 @@ export interface StepReport {
   id: string;
   kind: string;
   findings: Findings;
+  /** Of the kind's findings; those of before there were any have none. */
+  findingsVersion?: number;
   /** The largest value of each trace, such as the deepest gain reduction in dB. */
   deepest: Readonly<Record<string, number>>;
 }
@@ -77,9 +79,13 @@ export async function runChain(
     id,
     kind: definition.kind,
     findings: { ...findings[id], ...(scope && scopeNote(scope, surroundings.known ?? {})) },
+    ...(definition.study && { findingsVersion: versionOf(definition) }),
     deepest: deepest[id] ?? {},
   }));
 }
+
+/** Of what a kind's study finds. */
+export const versionOf = ({ findingsVersion = 1 }: Pick<AnyStep, 'findingsVersion'>): number => findingsVersion;
 
 /** A scope that names no mark of this recording leaves the step without work: that is said. */
 const scopeNote = (scope: Scope, known: KnownOfRecording): Findings | undefined =>

@@ -1,10 +1,8 @@
-import type { TargetFile } from '../target/target-file.ts';
+import { isLossy, type TargetFile } from '../target/target-file.ts';
 
 /** What a lossy codec may add to peaks, dB. */
 export const OVERSHOOT_DB = 0.5;
 const LOSSLESS_ROOM_DB = 0.2;
-
-export const isLossy = ({ container }: TargetFile['output']): boolean => container === 'mp3' || container === 'opus';
 
 /** Where a limiter leaves enough room under a limit on peaks, dBTP. */
 export const ceilingUnder = (limitDbtp: number, output: TargetFile['output']): number =>

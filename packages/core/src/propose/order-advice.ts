@@ -3,8 +3,8 @@ import type { LedgerFigures } from '../chain/ledger.ts';
 import { figure, plainFigure } from '../signal/figures.ts';
 import { stepOfKind } from '../steps/index.ts';
 import type { StepTraits } from '../steps/traits.ts';
-import type { TargetFile } from '../target/target-file.ts';
-import { ceilingUnder, isLossy, OVERSHOOT_DB } from './limiter-ceiling.ts';
+import { isLossy, type TargetFile } from '../target/target-file.ts';
+import { ceilingUnder, OVERSHOOT_DB } from './limiter-ceiling.ts';
 
 /** What a doubtful order of steps will do. Advice, never a block. */
 export interface OrderAdvice {

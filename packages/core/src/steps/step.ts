@@ -58,6 +58,8 @@ export interface StepDefinition<S = unknown, F extends Findings = Findings> {
   readonly findingsInTime?: boolean;
   /** Whether the study is of what lies in the step's scope only: a level that is set there is that of what is there. */
   readonly studiesScope?: boolean;
+  /** Counted up whenever a study finds otherwise, or says it otherwise: findings of another count are not handed on. From 1. */
+  readonly findingsVersion?: number;
   /** What of the settings the study hangs on: findings serve all others too. All of them, where it is left out. */
   studied?(settings: S): unknown;
   /** Whether the study is needed under these settings; without it the findings are empty. */

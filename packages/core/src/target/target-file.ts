@@ -51,3 +51,7 @@ export const targetFile = z.object({
 export type Limit = z.output<typeof limit>;
 export type OutputFormat = z.output<typeof outputFormat>;
 export type TargetFile = z.output<typeof targetFile>;
+
+/** Whether a container's coder changes the samples. */
+export const isLossy = ({ container }: Pick<OutputFormat, 'container'>): boolean =>
+  container === 'mp3' || container === 'opus';

@@ -84,11 +84,13 @@ export class ChainService {
     return this.get(id);
   }
 
-  async keep(id: string, { steps, note, author, basedOn }: NewRevision): Promise<Chain> {
+  /** @param seen the version of the chain that the steps were made on */
+  async keep(id: string, { steps, note, author, basedOn }: NewRevision, seen?: number): Promise<Chain> {
     const checked = this.checked(steps);
     const createdAt = this.surroundings.now();
     await this.database.transaction(async (manager) => {
       const chain = await this.find(id);
+      this.checkSeen(chain, seen);
       this.checkBase(chain, basedOn);
       const { file } = await this.findRevision(id, chain.revision);
       const revision = chain.revision + 1;

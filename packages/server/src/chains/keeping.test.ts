@@ -69,9 +69,15 @@ describe('chains', () => {
     expect((await drop(version)).status).toBe(412);
     expect((await server.call<Chain>('GET', `/chains/${id}`)).body.draft).not.toBeNull();
     expect((await drop(version + 1)).status).toBe(204);
+    // a revision would end the draft of who wrote meanwhile
+    await save(version + 2, 3);
+    const keep = (seen: number) =>
+      server.call<Problem>('POST', `/chains/${id}/revisions`, { steps: [gain(4)] }, { 'if-match': `"${seen}"` });
+    expect(await keep(version + 2)).toMatchObject({ status: 412, body: { code: 'changed-meanwhile' } });
+    expect((await drop(version + 3)).status).toBe(204);
     // a revision that is kept counts too; who says no version overwrites, as before
     await server.call('POST', `/chains/${id}/revisions`, { steps: [gain(4)] });
-    expect((await save(version + 2, 5)).status).toBe(412);
+    expect((await save(version + 4, 5)).status).toBe(412);
     const bare = await server.call('PUT', `/chains/${id}/draft`, { steps: [gain(6)], basedOn: 2 });
     expect(bare.status).toBe(200);
   });

@@ -23,8 +23,8 @@ export function chainRoutes(router: Router, chains: ChainService): void {
   });
   serve(router, ROUTES.changeChain, ({ params, body }) => chains.change(params.id, body));
   serve(router, ROUTES.removeChain, ({ params }) => chains.remove(params.id));
-  serve(router, ROUTES.keepRevision, async ({ params, body, response }) =>
-    tagged(response, await chains.keep(params.id, body)),
+  serve(router, ROUTES.keepRevision, async ({ params, body, request, response }) =>
+    tagged(response, await chains.keep(params.id, body, seenVersion(request))),
   );
   serve(router, ROUTES.saveDraft, async ({ params, body, request, response }) =>
     tagged(response, await chains.saveDraft(params.id, body, seenVersion(request))),

@@ -1,4 +1,5 @@
 import type { ItemRemedy, RemedyRequest } from '@tonos/contract';
+import { alikeAdjusted } from '@tonos/core';
 import type { Remedy } from '@tonos/formats';
 import { LRUCache } from 'lru-cache';
 import { In } from 'typeorm';
@@ -66,16 +67,12 @@ export class RemedyService {
       status: 'off-target',
     });
     if (!still.length) return;
-    const alike = new Map<string, string[]>();
-    for (const { id, recordingId } of still) {
-      const steps = JSON.stringify(helped.find(({ itemId }) => itemId === id)!.adjustments);
-      alike.set(steps, [...(alike.get(steps) ?? []), recordingId]);
-    }
-    for (const [steps, ids] of alike)
-      await recordings.change({
-        ids,
-        adjust: { chainId: run.chainId, steps: JSON.parse(steps), clear: [], replace: true },
-      });
+    const own = still.map(({ id, recordingId }) => ({
+      id: recordingId,
+      steps: helped.find(({ itemId }) => itemId === id)!.adjustments,
+    }));
+    for (const { ids, steps } of alikeAdjusted(own))
+      await recordings.change({ ids, adjust: { chainId: run.chainId, steps, clear: [], replace: true } });
     await runs.retry(run.id, { itemIds: still.map(({ id }) => id) });
   }
 

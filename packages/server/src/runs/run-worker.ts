@@ -175,14 +175,14 @@ export class RunWorker implements WorkSource {
     for (const { controller } of this.attempts.values()) controller.abort();
   }
 
-  /** A run of the same recording, with the same marks, by this version: what was found then need not be found again. */
+  /** A run of the same recording, with the same marks: what was found then need not be found again. */
   private earlierRun(
     outcomes: readonly Pick<Outcome, 'recipe' | 'findings'>[],
     now: RecipeInput,
   ): EarlierRun | undefined {
     const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
     for (const { recipe, findings } of outcomes) {
-      if (!recipe || !findings || recipe.version !== this.version) continue;
+      if (!recipe || !findings) continue;
       if (recipe.source.sha256 !== now.source.sha256 || !same(recipe.marked, now.marked)) continue;
       return { steps: adjustChain(recipe.chain.steps, recipe.adjustments).steps, reports: findings };
     }

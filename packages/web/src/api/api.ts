@@ -39,6 +39,9 @@ import type {
 } from '@tonos/contract';
 import type { ChainFile, TargetFile } from '@tonos/core';
 
+/** Who writes says which version they saw: where another one stands by now, the server refuses. */
+export const ifSeen = (version: number) => ({ 'if-match': `"${version}"` });
+
 /** The server's calls as hooks. Server events keep the cache fresh (use-server-events.ts). */
 export const api = createApi({
   baseQuery: fetchBaseQuery({ baseUrl: '/api/' }),
@@ -149,8 +152,13 @@ export const api = createApi({
       query: (letter) => ({ url: `index/${letter}`, method: 'DELETE' }),
       invalidatesTags: ['Index'],
     }),
-    keepRevision: build.mutation<Chain, { id: string } & NewRevision>({
-      query: ({ id, ...body }) => ({ url: `chains/${id}/revisions`, method: 'POST', body }),
+    keepRevision: build.mutation<Chain, { id: string; version: number } & NewRevision>({
+      query: ({ id, version, ...body }) => ({
+        url: `chains/${id}/revisions`,
+        method: 'POST',
+        body,
+        headers: ifSeen(version),
+      }),
       invalidatesTags: ['Chains'],
     }),
     saveDraft: build.mutation<Chain, { id: string; version: number } & NewDraft>({
@@ -158,14 +166,14 @@ export const api = createApi({
         url: `chains/${id}/draft`,
         method: 'PUT',
         body,
-        headers: { 'if-match': `"${version}"` },
+        headers: ifSeen(version),
       }),
     }),
     dropDraft: build.mutation<{ version: number }, { id: string; version: number }>({
       query: ({ id, version }) => ({
         url: `chains/${id}/draft`,
         method: 'DELETE',
-        headers: { 'if-match': `"${version}"` },
+        headers: ifSeen(version),
       }),
       transformResponse: (_, meta) => ({
         version: Number(meta?.response?.headers.get('etag')?.replaceAll('"', '') ?? 0),

@@ -23,7 +23,7 @@ const GIVEN: Readonly<Record<string, unknown>> = {
   changePreset: { id: 'a', name: 'Down' },
   setIndexPlace: { letter: 'q', name: 'Voice', content: { kind: 'chain', chainId: 'a' } },
   removeIndexPlace: 'q',
-  keepRevision: { id: 'a', steps: [], note: '' },
+  keepRevision: { id: 'a', steps: [], note: '', version: 3 },
   saveDraft: { id: 'a', steps: [], basedOn: 1, version: 3 },
   dropDraft: { id: 'a', version: 3 },
   addTarget: SHIPPED_TARGETS[0],

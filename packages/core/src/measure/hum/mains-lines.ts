@@ -3,7 +3,7 @@ import { byRate } from '../../dsp/by-rate.ts';
 import { halvingsTo } from '../../dsp/halvings.ts';
 
 /**
- * One channel's mains lines, at a rate that is low enough, in frames of 0.4 s under a Hann window, one every 0.1 s, at about 6 kHz: for every multiple of 50 and of
+ * One channel's mains lines at about 6 kHz, in frames of 0.4 s under a Hann window, one every 0.1 s: for every multiple of 50 and of
  * 60 Hz the complex value at just that frequency, turned back to the start of the recording, and the mean power beside it.
  */
 export const MAINS_HZ = [50, 60] as const;

@@ -169,8 +169,7 @@ const rounded = (value: number, by: number): number => Math.round(value * by) / 
 
 const meanOf = (values: Float64Array): number => values.reduce((sum, x) => sum + x, 0) / values.length;
 
-/**
- * By how little lies beside a line, and beside all: a voice whose own line falls onto one of the mains is seen beside the others. */
+/** By how little lies beside a line, and beside all: a voice whose own line falls onto one of the mains is seen beside the others. */
 function weigh(tracks: readonly LineTrack[]): void {
   const least = tracks.map(({ beside }) => quantile(beside, QUIET_SHARE)! + 1e-20);
   for (let t = 0; t < tracks[0].re.length; t++) {

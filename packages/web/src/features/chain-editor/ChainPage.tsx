@@ -42,11 +42,11 @@ import { TargetRows } from './ledger/TargetRows.tsx';
 import { useChainListening } from './ledger/use-chain-listening.ts';
 import { useExample } from './ledger/use-example.ts';
 import { useLedger } from './ledger/use-ledger.ts';
-import { type Conflict, sameSteps, useChainEditor } from './use-chain-editor.ts';
+import { type ChainEditor, type Conflict, sameSteps, useChainEditor } from './use-chain-editor.ts';
 import { useChainKeys } from './use-chain-keys.ts';
 import { useStepClipboard } from './use-step-clipboard.ts';
 
-const { added, inserted, edited: editedStep, moved, removed, replaced, rebased } = chainEditorSlice.actions;
+const { added, inserted, edited: editedStep, moved, removed, replaced } = chainEditorSlice.actions;
 
 // made once: sensors that change make every row be drawn again
 const BY_POINTER = { activationConstraint: { distance: 4 } };
@@ -57,7 +57,7 @@ const NO_ADVICE: readonly OrderAdvice[] = [];
 export function ChainPage() {
   const { id = '' } = useParams();
   const { data: chain, error, refetch } = api.useChainQuery(id);
-  const { edited, conflict } = useChainEditor(chain);
+  const { edited, conflict, keep } = useChainEditor(chain);
   // what was there stays while the server does not answer
   if (error && !chain)
     return (
@@ -66,7 +66,7 @@ export function ChainPage() {
       </Page>
     );
   if (!chain || !edited) return <Page title={'\u00a0'}>{null}</Page>;
-  return <ChainLedger chain={chain} edited={edited} conflict={conflict} />;
+  return <ChainLedger chain={chain} edited={edited} conflict={conflict} onKeep={keep} />;
 }
 
 /** The same array for as long as it holds the same. */
@@ -79,9 +79,10 @@ interface ChainLedgerProps {
   chain: Chain;
   edited: EditedChain;
   conflict: Conflict | undefined;
+  onKeep: ChainEditor['keep'];
 }
 
-function ChainLedger({ chain, edited, conflict }: ChainLedgerProps) {
+function ChainLedger({ chain, edited, conflict, onKeep }: ChainLedgerProps) {
   const dispatch = useAppDispatch();
   const chainId = chain.id;
   const { present: steps } = edited;
@@ -90,7 +91,6 @@ function ChainLedger({ chain, edited, conflict }: ChainLedgerProps) {
   const [compared, setCompared] = useState<number | null>(null);
   const [keeping, keepForm] = useDisclosure(false);
   const addInput = useRef<HTMLInputElement>(null);
-  const [keepRevision] = api.useKeepRevisionMutation();
   const [askRevision] = api.useLazyRevisionQuery();
   const changed = !sameSteps(steps, chain.steps);
   const example = useExample(chainId);
@@ -146,14 +146,10 @@ function ChainLedger({ chain, edited, conflict }: ChainLedgerProps) {
     if (over) dispatch(moved({ chainId, id: String(active.id), to: steps.findIndex(({ id }) => id === over.id) }));
   };
   const keep = useLatest(async (note: string, author: string) => {
-    const { data, error } = await keepRevision({ id: chainId, steps, note, author, basedOn: edited.basedOn });
-    if (!data) {
-      sayError('No revision was kept', error);
-      return;
-    }
-    dispatch(rebased({ chainId, steps, basedOn: data.revision, version: data.version }));
+    const revision = await onKeep(note, author);
+    if (!revision) return;
     keepForm.close();
-    say(`Kept as revision ${data.revision}.`);
+    say(`Kept as revision ${revision}.`);
   });
   const take = useLatest(async (revision: number) => {
     const { data, error } = await askRevision({ id: chainId, revision });
@@ -300,7 +296,7 @@ function ChainLedger({ chain, edited, conflict }: ChainLedgerProps) {
         />
       )}
       <History chain={chain} onTake={take} onCompare={setCompared} />
-      <KeepForm opened={keeping} number={chain.revision + 1} onClose={keepForm.close} onKeep={keep} />
+      <KeepForm opened={keeping && !conflict} number={chain.revision + 1} onClose={keepForm.close} onKeep={keep} />
     </Page>
   );
 }

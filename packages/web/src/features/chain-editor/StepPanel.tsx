@@ -1,12 +1,13 @@
-import { NumberInput, TextInput } from '@mantine/core';
+import { NumberInput } from '@mantine/core';
 import { type ChainStep, type Findings, stepOfKind } from '@tonos/core';
-import { memo, useDeferredValue, useId, useRef, useState } from 'react';
+import { memo, useDeferredValue, useId, useRef } from 'react';
 import { useAppDispatch } from '../../app/store.ts';
 import { SettingField } from '../../steps/SettingField.tsx';
 import { settingsOf } from '../../steps/step-catalogue.ts';
 import { takeNumber } from '../../steps/take-number.ts';
 import { useLatest } from '../../ui/use-latest.ts';
 import { chainEditorSlice, type EditedStep } from './chain-slice.ts';
+import { KeptText } from './KeptText.tsx';
 import type { StepPicture } from './ledger/messages.ts';
 import { PresetMenu } from './PresetMenu.tsx';
 import { StepPictures } from './pictures/StepPictures.tsx';
@@ -65,7 +66,15 @@ export function StepPanel({ chainId, step, findings, picture }: StepPanelProps) 
       <div className={classes.scope}>
         <MixField mix={mix} onChange={mixed} />
         <ScopeField chainId={chainId} id={id} scope={scope} />
-        <NoteField key={note} id={id} note={note} onChange={noted} />
+        <label htmlFor={`note-${id}`}>Reason</label>
+        <KeptText
+          id={`note-${id}`}
+          style={{ flex: '1 1 240px' }}
+          placeholder="why it is there"
+          maxLength={500}
+          value={note ?? ''}
+          onKeep={noted}
+        />
       </div>
     </div>
   );
@@ -123,26 +132,22 @@ const ScopeField = memo(function ScopeField({
   scope: EditedStep['scope'];
 }) {
   const dispatch = useAppDispatch();
-  const [typed, setTyped] = useState(scope?.marks.join(', ') ?? '');
   const set = (next: EditedStep['scope']) =>
     dispatch(chainEditorSlice.actions.edited({ chainId, id, part: { scope: next }, touched: 'scope' }));
   const crossfadeMs = scope?.crossfadeMs ?? 20;
-  const keep = () => {
+  const keep = (typed: string) => {
     const marks = typed.split(NOT_BETWEEN).filter(Boolean);
     set(marks.length ? { marks, crossfadeMs } : undefined);
   };
   return (
     <>
       <label htmlFor={`scope-${id}`}>Only inside marks</label>
-      <TextInput
+      <KeptText
         id={`scope-${id}`}
-        size="xs"
         w={240}
         placeholder="everywhere"
-        value={typed}
-        onChange={(event) => setTyped(event.currentTarget.value)}
-        onBlur={keep}
-        onKeyDown={(event) => event.key === 'Enter' && keep()}
+        value={scope?.marks.join(', ') ?? ''}
+        onKeep={keep}
       />
       {scope && <span className="quiet">crossfade</span>}
       {scope && (
@@ -157,36 +162,6 @@ const ScopeField = memo(function ScopeField({
           onChange={(next) => takeNumber(next, 0, 1000, (value) => set({ ...scope, crossfadeMs: value }))}
         />
       )}
-    </>
-  );
-});
-
-/** Why the step is there, for who comes next. */
-const NoteField = memo(function NoteField({
-  id,
-  note = '',
-  onChange,
-}: {
-  id: string;
-  note?: string;
-  onChange(note: string): void;
-}) {
-  const [typed, setTyped] = useState(note);
-  const keep = () => typed.trim() !== note && onChange(typed.trim());
-  return (
-    <>
-      <label htmlFor={`note-${id}`}>Reason</label>
-      <TextInput
-        id={`note-${id}`}
-        size="xs"
-        style={{ flex: '1 1 240px' }}
-        placeholder="why it is there"
-        maxLength={500}
-        value={typed}
-        onChange={(event) => setTyped(event.currentTarget.value)}
-        onBlur={keep}
-        onKeyDown={(event) => event.key === 'Enter' && keep()}
-      />
     </>
   );
 });

@@ -1,7 +1,7 @@
 import { type StepDifference, stepOfKind } from '@tonos/core';
 import { settingsOf } from '../../steps/step-catalogue.ts';
 
-const OWN: Readonly<Record<string, string>> = { on: 'on', mix: 'mix', scope: 'marks' };
+const OWN: Readonly<Record<string, string>> = { on: 'on', mix: 'mix', scope: 'marks', note: 'reason' };
 
 const shown = (value: unknown, unit = ''): string => {
   if (value === undefined) return 'default';

@@ -1,13 +1,14 @@
-import type { Chain, NewDraft } from '@tonos/contract';
+import type { Chain, NewDraft, NewRevision } from '@tonos/contract';
 import { useEffect, useRef, useState } from 'react';
-import { api } from '../../api/api.ts';
-import { useAppDispatch, useAppSelector } from '../../app/store.ts';
+import { useStore } from 'react-redux';
+import { api, ifSeen } from '../../api/api.ts';
+import { type RootState, useAppDispatch, useAppSelector } from '../../app/store.ts';
 import { say, sayError } from '../../ui/notify.ts';
 import { personName } from '../../ui/person.ts';
 import { useLatest } from '../../ui/use-latest.ts';
 import { chainEditorSlice, type EditedChain } from './chain-slice.ts';
 
-const { opened, stored, yielded, insisted } = chainEditorSlice.actions;
+const { opened, stored, rebased, yielded, insisted } = chainEditorSlice.actions;
 const SAVE_AFTER_MS = 500;
 const CHANGED_MEANWHILE = 412;
 
@@ -21,17 +22,27 @@ export interface Conflict {
   keepMine(): void;
 }
 
+export interface ChainEditor {
+  edited?: EditedChain;
+  conflict?: Conflict;
+  /** Keeps the steps as the next revision. @returns its number; undefined where it could not be, which has been said */
+  keep(note: string, author: string): Promise<number | undefined>;
+}
+
 /**
  * The chain under work: opened from its draft or its latest revision, and saved as the draft a moment after each change in this page. A page
  * in which nothing is changed follows what others do, and writes nothing.
  */
-export function useChainEditor(chain: Chain | undefined): { edited?: EditedChain; conflict?: Conflict } {
+export function useChainEditor(chain: Chain | undefined): ChainEditor {
   const dispatch = useAppDispatch();
+  const { getState } = useStore<RootState>();
   const edited = useAppSelector((state) => (chain ? state.chainEditor[chain.id] : undefined));
   const [saveDraft] = api.useSaveDraftMutation();
   const [dropDraft] = api.useDropDraftMutation();
-  const [refused, setRefused] = useState(false);
-  const [saving, setSaving] = useState(false);
+  const [keepRevision] = api.useKeepRevisionMutation();
+  /** The version whose successor somebody else wrote: nothing is written until it is settled what counts. */
+  const [refusedAt, setRefusedAt] = useState<number>();
+  const writes = useRef<Promise<unknown>>(Promise.resolve());
   /** Saves what has not been saved yet, in a way that outlives the page. */
   const leaving = useRef<() => void>(null);
 
@@ -43,39 +54,51 @@ export function useChainEditor(chain: Chain | undefined): { edited?: EditedChain
     dispatch(opened({ chainId: chain.id, ...standing(chain) }));
   }, [chain, edited, dispatch]);
 
-  const send = async (of: Chain, { present, basedOn, version }: EditedChain) => {
+  /** One after the other, each on the work as it is when its turn comes: each names the version that the one before it made. */
+  const inTurn = useLatest(<T>(write: (of: Chain, work: EditedChain) => Promise<T>): Promise<T> => {
+    const turn = writes.current.then(() => write(chain!, getState().chainEditor[chain!.id]));
+    writes.current = turn.catch(() => {});
+    return turn;
+  });
+  const sayRefused = (title: string, error: unknown, { version }: EditedChain) => {
+    if ((error as { status?: unknown }).status !== CHANGED_MEANWHILE) return sayError(title, error);
+    setRefusedAt(version);
+    // the event that told of it may have been missed
+    dispatch(api.util.invalidateTags(['Chains']));
+  };
+  const save = useLatest(async (of: Chain, work: EditedChain) => {
+    const { present, saved, basedOn, version } = work;
+    if (present === saved) return;
     // back at the revision, by undo or by keeping: there is nothing in progress
     const kept = basedOn === of.revision && sameSteps(present, of.steps);
-    const done = kept
+    const { data, error } = kept
       ? await dropDraft({ id: of.id, version })
       : await saveDraft({ id: of.id, version, steps: present, basedOn, author: personName() });
-    if (done.error) {
-      if ((done.error as { status?: unknown }).status !== CHANGED_MEANWHILE)
-        return sayError('The draft was not saved', done.error);
-      setRefused(true);
-      // the event that told of it may have been missed
-      dispatch(api.util.invalidateTags(['Chains']));
-      return;
-    }
-    dispatch(stored({ chainId: of.id, steps: present, version: done.data.version }));
-  };
-  const save = useLatest((of: Chain, work: EditedChain) => {
-    setSaving(true);
-    return send(of, work).finally(() => setSaving(false));
+    if (data) dispatch(stored({ chainId: of.id, steps: present, version: data.version }));
+    else sayRefused('The draft was not saved', error, work);
   });
+  const keep = useLatest((note: NewRevision['note'], author: NewRevision['author']) =>
+    inTurn(async ({ id }, work) => {
+      const { present: steps, basedOn, version } = work;
+      const { data, error } = await keepRevision({ id, steps, note, author, basedOn, version });
+      if (data) dispatch(rebased({ chainId: id, steps, basedOn: data.revision, version: data.version }));
+      else sayRefused('No revision was kept', error, work);
+      return data?.revision;
+    }),
+  );
 
+  const refused = edited !== undefined && refusedAt === edited.version;
   useEffect(() => {
     leaving.current = null;
-    // one at a time: each names the version that the one before it made
-    if (!chain || !edited || refused || saving || edited.present === edited.saved) return;
+    if (!chain || !edited || refused || edited.present === edited.saved) return;
     const { present, basedOn, version } = edited;
     leaving.current = () => saveAtOnce(chain.id, { steps: present, basedOn, author: personName() }, version);
     const timer = setTimeout(() => {
       leaving.current = null;
-      void save(chain, edited);
+      void inTurn(save);
     }, SAVE_AFTER_MS);
     return () => clearTimeout(timer);
-  }, [chain, edited, refused, saving, save]);
+  }, [chain, edited, refused, inTurn, save]);
 
   useEffect(() => {
     const leave = () => {
@@ -90,17 +113,15 @@ export function useChainEditor(chain: Chain | undefined): { edited?: EditedChain
   }, []);
 
   // until what the others wrote has come in there is nothing to choose from
-  if (!refused || !chain || !edited || chain.version <= edited.version) return { edited };
-  const settle = (action: Parameters<typeof dispatch>[0]) => {
-    setRefused(false);
-    dispatch(action);
-  };
+  if (!refused || !chain || chain.version <= edited.version) return { edited, keep };
+  const { id: chainId, revision: basedOn, version } = chain;
   return {
     edited,
+    keep,
     conflict: {
       author: chain.draft?.author ?? '',
-      takeTheirs: () => settle(yielded({ chainId: chain.id, ...standing(chain) })),
-      keepMine: () => settle(insisted({ chainId: chain.id, basedOn: chain.revision, version: chain.version })),
+      takeTheirs: () => dispatch(yielded({ chainId, ...standing(chain) })),
+      keepMine: () => dispatch(insisted({ chainId, basedOn, version })),
     },
   };
 }
@@ -116,7 +137,7 @@ function saveAtOnce(id: string, draft: NewDraft, version: number): void {
   void fetch(`/api/chains/${id}/draft`, {
     method: 'PUT',
     keepalive: true,
-    headers: { 'content-type': 'application/json', 'if-match': `"${version}"` },
+    headers: { 'content-type': 'application/json', ...ifSeen(version) },
     body: JSON.stringify(draft),
   }).catch(() => {}); // nobody is there to be told
 }

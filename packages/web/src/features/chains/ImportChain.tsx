@@ -48,6 +48,7 @@ function Confirm({
             note: 'brought in from a file',
             author: personName(),
             basedOn: known.revision,
+            version: known.version,
           })
         : await add(file);
     if (!data) return sayError('The chain was not brought in', error);

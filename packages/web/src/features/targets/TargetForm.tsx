@@ -2,6 +2,7 @@ import { ActionIcon, Button, Checkbox, Group, NumberInput, Select, Stack, Textar
 import { IconTrash } from '@tabler/icons-react';
 import {
   deliveredName,
+  isLossy,
   LIMITABLE_MEASURES,
   type Limit,
   type LimitableMeasure,
@@ -191,15 +192,15 @@ const AS_SOURCE = 'source';
 
 function Output({ output, onChange }: { output: OutputFormat; onChange(output: OutputFormat): void }) {
   const { container, sampleRateHz, channels, bitDepth, bitrateKbps } = output;
-  const lossy = container === 'mp3' || container === 'opus';
-  const choose = (next: string) => {
-    const isLossy = next === 'mp3' || next === 'opus';
+  const lossy = isLossy(output);
+  const choose = (next: OutputFormat['container']) => {
+    const willLose = isLossy({ container: next });
     onChange({
-      container: next as OutputFormat['container'],
+      container: next,
       sampleRateHz:
         next === 'opus' ? 48000 : next === 'mp3' && !(sampleRateHz && sampleRateHz <= 48000) ? 44100 : sampleRateHz,
-      channels: isLossy ? (channels ?? 1) : channels,
-      ...(isLossy ? { bitrateKbps: bitrateKbps ?? 128 } : { bitDepth: bitDepth ?? 24 }),
+      channels: willLose ? (channels ?? 1) : channels,
+      ...(willLose ? { bitrateKbps: bitrateKbps ?? 128 } : { bitDepth: bitDepth ?? 24 }),
     });
   };
   return (
@@ -211,7 +212,7 @@ function Output({ output, onChange }: { output: OutputFormat; onChange(output: O
         allowDeselect={false}
         data={CONTAINERS}
         value={container}
-        onChange={(next) => next && choose(next)}
+        onChange={(next) => next && choose(next as OutputFormat['container'])}
       />
       {lossy ? (
         <Select
@@ -244,7 +245,7 @@ function Output({ output, onChange }: { output: OutputFormat; onChange(output: O
         allowDeselect={false}
         disabled={container === 'opus'}
         data={[
-          ...(container === 'mp3' || container === 'opus' ? [] : [{ value: AS_SOURCE, label: 'as the source' }]),
+          ...(lossy ? [] : [{ value: AS_SOURCE, label: 'as the source' }]),
           ...RATES.filter((hz) => container !== 'mp3' || hz <= 48000).map((hz) => ({
             value: String(hz),
             label: `${hz / 1000} kHz`,

@@ -1,7 +1,7 @@
 import { Button, Group, Modal, Select, Stack } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
 import type { Recording, Target, Title } from '@tonos/contract';
-import { proposeChain, type StepAdjustment, stepOfKind } from '@tonos/core';
+import { alikeAdjusted, proposeChain, stepOfKind } from '@tonos/core';
 import { useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { api } from '../../api/api.ts';
@@ -39,7 +39,8 @@ export function ProposeChain({ title, recordings, target: own }: ProposeChainPro
   const take = async () => {
     const { data: chain, error } = await add(proposal!.chain);
     if (!chain) return sayError('The chain was not made', error);
-    for (const { ids, steps } of alike(heard, proposal!.adjustments)) {
+    const own = heard.map(({ id }, i) => ({ id, steps: proposal!.adjustments[i] }));
+    for (const { ids, steps } of alikeAdjusted(own)) {
       const { error: refused } = await change({ ids, adjust: { chainId: chain.id, steps, clear: [], replace: true } });
       if (refused) sayError(`${ids.length} of them keep the chain as it is`, refused);
     }
@@ -98,20 +99,4 @@ export function ProposeChain({ title, recordings, target: own }: ProposeChainPro
       </Modal>
     </>
   );
-}
-
-/** Recordings that need the same otherwise, together; those that need nothing are left out. */
-function alike(
-  recordings: readonly Recording[],
-  adjustments: readonly StepAdjustment[][],
-): { ids: string[]; steps: StepAdjustment[] }[] {
-  const groups = new Map<string, { ids: string[]; steps: StepAdjustment[] }>();
-  for (const [i, steps] of adjustments.entries()) {
-    if (!steps.length) continue;
-    const key = JSON.stringify(steps);
-    const group = groups.get(key) ?? { ids: [], steps };
-    group.ids.push(recordings[i].id);
-    groups.set(key, group);
-  }
-  return [...groups.values()];
 }

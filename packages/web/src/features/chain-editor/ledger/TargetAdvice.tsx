@@ -11,7 +11,7 @@ interface TargetAdviceProps {
   onAdd(kind: string, at: number, settings: Record<string, unknown>): void;
 }
 
-/** More than a recording's floor is seldom over: an act asks for no less. */
+/** Less is not worth a step. */
 const LEAST_REDUCTION_DB = 6;
 const REDUCER = kindWith('reducesNoiseBy');
 const BY = REDUCER.traits!.reducesNoiseBy!;
