@@ -26,6 +26,13 @@ export const serverEvent = z.discriminatedUnion('type', [
   }),
   z.object({ type: z.literal('chain'), chainId: z.string() }),
   z.object({ type: z.literal('target'), targetId: z.string() }),
+  z.object({ type: z.literal('title'), titleId: z.string() }),
+  z.object({ type: z.literal('preset'), presetId: z.string() }),
+  z.object({ type: z.literal('index-place'), letter: z.string() }),
+  /** A run that went to the trash, or came back from it. */
+  z.object({ type: z.literal('run-moved'), runId: z.string() }),
+  /** What lies in the trash is another now. */
+  z.object({ type: z.literal('trash') }),
 ]);
 
 export type ServerEvent = z.output<typeof serverEvent>;

@@ -17,4 +17,5 @@ export * from './storage.ts';
 export * from './target.ts';
 export * from './thumb-index.ts';
 export * from './title.ts';
+export * from './trash.ts';
 export * from './view.ts';

@@ -20,9 +20,11 @@ export const recipeInput = z.object({
 /** `tonos.recipe/1`: everything that a delivered file came from. */
 export const recipeFile = recipeInput.extend({
   format: z.literal('tonos.recipe/1'),
-  /** SHA-256 of the rest without `findings`, keys sorted, as compact JSON. */
+  /** SHA-256 of the rest without `findings` and `sourceRemoved`, keys sorted, as compact JSON. */
   sha256: z.string(),
   findings: z.array(stepReport),
+  /** The recording was removed for good: the file can't be made again. */
+  sourceRemoved: z.literal(true).optional(),
 });
 
 export type RecipeInput = z.output<typeof recipeInput>;

@@ -34,6 +34,7 @@ import { clearRenders, integrity, storage } from './storage.ts';
 import { target } from './target.ts';
 import { indexPlace, newIndexPlace } from './thumb-index.ts';
 import { newTitle, title, titleChange } from './title.ts';
+import { trashChoice, trashEmptied, trashEntry, trashed } from './trash.ts';
 import { recordingSpectrum, recordingView, samplesQuery, spectrogramQuery, viewQuery } from './view.ts';
 
 /** Every call of the server. */
@@ -47,6 +48,7 @@ export const ROUTES = {
   addTitle: post('/api/titles', 'A new title.', { body: newTitle, reply: title }),
   title: get('/api/titles/:id', 'One title.', { reply: title }),
   changeTitle: patch('/api/titles/:id', 'Change a title.', { body: titleChange, reply: title }),
+  removeTitle: remove('/api/titles/:id', 'Move a title, and all that lies in it, to the trash.'),
 
   cover: get('/api/titles/:id/cover', 'The cover picture of a title.', { streams: 'image/*' }),
   setCover: put('/api/titles/:id/cover', 'Give a title a cover: a JPEG or PNG of at most 2 MB.', {
@@ -86,7 +88,8 @@ export const ROUTES = {
     body: recordingsChange,
     reply: z.array(recording),
   }),
-  trash: get('/api/titles/:id/trash', 'The recordings of a title that lie in the trash.', {
+  removeRecording: remove('/api/recordings/:id', 'Move a recording to the trash.'),
+  titleTrash: get('/api/titles/:id/trash', 'The recordings of a title that lie in the trash.', {
     reply: z.array(recording),
   }),
   recordingOverview: get('/api/recordings/:id/overview', 'A picture of the whole recording.', {
@@ -125,7 +128,7 @@ export const ROUTES = {
   addChain: post('/api/chains', 'A new chain, from a chain file.', { body: chainFile, reply: chain }),
   chain: get('/api/chains/:id', 'One chain: its latest revision, its draft, its history.', { reply: chain }),
   changeChain: patch('/api/chains/:id', 'Name, tags, notes, star, archive.', { body: chainChange, reply: chain }),
-  removeChain: remove('/api/chains/:id', 'Delete a chain that nothing uses.'),
+  removeChain: remove('/api/chains/:id', 'Move a chain that nothing uses to the trash.'),
   revision: get('/api/chains/:id/revisions/:revision', 'One revision, as a chain file.', { reply: revision }),
   keepRevision: post('/api/chains/:id/revisions', 'Keep steps as a new revision; the draft ends.', {
     body: newRevision,
@@ -137,7 +140,7 @@ export const ROUTES = {
   presets: get('/api/presets', 'All presets of single steps.', { reply: z.array(preset) }),
   addPreset: post('/api/presets', 'A new preset, from a preset file.', { body: presetFile, reply: preset }),
   changePreset: patch('/api/presets/:id', 'Change a preset.', { body: presetChange, reply: preset }),
-  removePreset: remove('/api/presets/:id', 'Delete a preset.'),
+  removePreset: remove('/api/presets/:id', 'Move a preset to the trash.'),
 
   indexPlaces: get('/api/index', 'The lettered places that everybody shares.', { reply: z.array(indexPlace) }),
   setIndexPlace: put('/api/index/:letter', 'Put a chain, a preset or steps at a letter.', {
@@ -153,7 +156,7 @@ export const ROUTES = {
     body: targetFile,
     reply: target,
   }),
-  removeTarget: remove('/api/targets/:id', 'Delete a target that nothing uses.'),
+  removeTarget: remove('/api/targets/:id', 'Move a target that nothing uses to the trash.'),
 
   runs: get('/api/runs', 'All runs, the newest first.', { reply: z.array(runSummary) }),
   forecast: post('/api/forecasts', 'Who will be within, before a run is started: lines of JSON.', {
@@ -163,6 +166,7 @@ export const ROUTES = {
   }),
   startRun: post('/api/runs', 'Start a run.', { body: newRun, reply: run }),
   run: get('/api/runs/:id', 'One run with its items.', { reply: run }),
+  removeRun: remove('/api/runs/:id', 'Move a run, and what was delivered of it, to the trash.'),
   cancelRun: post('/api/runs/:id/cancel', 'Cancel what is not finished.', { reply: run, status: 200 }),
   changeRun: patch('/api/runs/:id', 'Pause a run, let it go on, put it before all others.', {
     body: runChange,
@@ -214,6 +218,18 @@ export const ROUTES = {
   deliverToFolder: post('/api/runs/:id/delivery', 'Write the package into a folder on the server.', {
     body: deliveryPlace,
     reply: deliveredPackage,
+  }),
+
+  trash: get('/api/trash', 'All that lies in the trash.', { reply: z.array(trashEntry) }),
+  restoreTrashed: post('/api/trash/restore', 'Bring something back from the trash.', {
+    body: trashed,
+    reply: z.array(trashEntry),
+    status: 200,
+  }),
+  emptyTrash: post('/api/trash/empty', 'Remove what lies in the trash for good, with files that nothing else needs.', {
+    body: trashChoice,
+    reply: trashEmptied,
+    status: 200,
   }),
 
   storage: get('/api/storage', 'What lies in the data folder.', { reply: storage }),

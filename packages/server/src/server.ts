@@ -31,8 +31,9 @@ import { TargetService } from './targets/target-service.ts';
 import { thumbIndexRoutes } from './thumb-index/routes.ts';
 import { titleRoutes } from './titles/routes.ts';
 import { TitleService } from './titles/title-service.ts';
-import { storageRoutes } from './upkeep/routes.ts';
+import { storageRoutes, trashRoutes } from './upkeep/routes.ts';
 import { StorageService } from './upkeep/storage-service.ts';
+import { TrashService } from './upkeep/trash-service.ts';
 import { Dispatcher } from './workers/dispatcher.ts';
 import { OneAtATime } from './workers/one-at-a-time.ts';
 import { WorkerPool } from './workers/worker-pool.ts';
@@ -97,11 +98,11 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
   const store = await BlobStore.open(options.dataFolder);
   const database = await Database.open(options.dataFolder);
   const bus = new EventBus();
-  const titles = new TitleService(database, store, surroundings);
+  const titles = new TitleService(database, store, bus, surroundings);
   const recordings = new RecordingService(database, store, bus, surroundings, options.report);
   const chains = new ChainService(database, bus, surroundings);
   const targets = new TargetService(database, bus, surroundings);
-  const presets = new PresetService(database, surroundings);
+  const presets = new PresetService(database, bus, surroundings);
   const runs = new RunService(database, bus, surroundings, {
     folder: options.dataFolder,
     threads: options.threads,
@@ -124,6 +125,9 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
 
   const inbox = new InboxService({ database, recordings, folders, runs, nudge, report: options.report });
 
+  const storage = new StorageService(database, store);
+  const trash = new TrashService({ database, recordings, storage, bus, surroundings });
+
   await targets.loadShipped();
   await worker.recover();
   await recordings.recover();
@@ -139,7 +143,7 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
       recordingRoutes(router, { recordings, sight, ledgers, folders, store, limits: options.uploadLimits, nudge });
       chainRoutes(router, chains);
       presetRoutes(router, presets);
-      thumbIndexRoutes(router, database, surroundings);
+      thumbIndexRoutes(router, database, bus, surroundings);
       targetRoutes(router, targets);
       runRoutes(router, {
         runs,
@@ -153,7 +157,8 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
         now: surroundings.now,
         nudge,
       });
-      storageRoutes(router, new StorageService(database, store));
+      storageRoutes(router, storage);
+      trashRoutes(router, trash);
       eventRoutes(router, bus);
     },
   });

@@ -38,6 +38,9 @@ export class ChainEntity {
 
   @Column({ type: 'boolean' })
   archived!: boolean;
+
+  @Column({ type: 'text', nullable: true })
+  trashedAt!: string | null;
 }
 
 /** Immutable: written once, never changed. */

@@ -1,8 +1,9 @@
 import type { Chain, ChainChange, ChainSummary, NewDraft, NewRevision, Revision } from '@tonos/contract';
 import { type ChainFault, type ChainFile, type ChainStep, chainFaults, InvalidChainError } from '@tonos/core';
+import { IsNull } from 'typeorm';
 import type { Database } from '../database/database.ts';
 import type { EventBus } from '../events/event-bus.ts';
-import { HttpProblem, notFound } from '../http/problems.ts';
+import { checkThere, HttpProblem, notFound } from '../http/problems.ts';
 import { checkVersion } from '../http/version-header.ts';
 import { RunEntity } from '../runs/run-entity.ts';
 import type { Surroundings } from '../surroundings.ts';
@@ -18,11 +19,17 @@ export class ChainService {
   ) {}
 
   async list(): Promise<ChainSummary[]> {
-    const chains = await this.database.of(ChainEntity).find({ order: { createdAt: 'ASC', name: 'ASC' } });
+    const chains = await this.database
+      .of(ChainEntity)
+      .find({ where: { trashedAt: IsNull() }, order: { createdAt: 'ASC', name: 'ASC' } });
+    const latest = await this.database
+      .of(ChainRevisionEntity)
+      .createQueryBuilder('revision')
+      .innerJoin(ChainEntity, 'chain', 'chain.id = revision.chainId AND chain.revision = revision.revision')
+      .getMany();
+    const latestOf = new Map(latest.map((revision) => [revision.chainId, revision]));
     const uses = await this.uses();
-    return Promise.all(
-      chains.map(async (chain) => summary(chain, await this.findRevision(chain.id, chain.revision), uses(chain.id))),
-    );
+    return chains.map((chain) => summary(chain, latestOf.get(chain.id)!, uses(chain.id)));
   }
 
   async get(id: string): Promise<Chain> {
@@ -70,6 +77,7 @@ export class ChainService {
         notes: file.notes,
         starred: false,
         archived: false,
+        trashedAt: null,
       });
       await manager.save(ChainRevisionEntity, {
         chainId: id,
@@ -152,33 +160,19 @@ export class ChainService {
     return this.get(id);
   }
 
-  /** Runs point at revisions: what they need is archived, not deleted. */
-  async remove(id: string): Promise<undefined> {
-    const { name } = await this.find(id);
-    const { runs, titles } = (await this.uses())(id);
-    if (runs || titles.length) {
-      const users = [
-        runs && `${runs} ${runs === 1 ? 'run' : 'runs'}`,
-        titles.length && `the ${titles.length === 1 ? 'title' : 'titles'} ${titles.map((one) => one.name).join(', ')}`,
-      ].filter(Boolean);
-      throw new HttpProblem(409, 'in-use', `"${name}" is used by ${users.join(' and ')}. Archive it instead.`);
-    }
-    await this.database.transaction(async (manager) => {
-      await manager.delete(ChainRevisionEntity, { chainId: id });
-      await manager.delete(ChainEntity, { id });
-    });
-    this.bus.publish({ type: 'chain', chainId: id });
-  }
-
   /** Who uses which chain, asked once for all of them. */
   private async uses(): Promise<(chainId: string) => ChainSummary['usedBy']> {
-    const titles = await this.database.of(TitleEntity).find({ select: { id: true, name: true, chainId: true } });
+    const titles = await this.database
+      .of(TitleEntity)
+      .find({ where: { trashedAt: IsNull() }, select: { id: true, name: true, chainId: true } });
     const runs = await this.database
       .of(RunEntity)
       .createQueryBuilder('run')
       .select('run.chainId', 'chainId')
       .addSelect('COUNT(*)', 'count')
       .addSelect('MAX(run.createdAt)', 'last')
+      .innerJoin(TitleEntity, 'title', 'title.id = run.titleId AND title.trashedAt IS NULL')
+      .where({ trashedAt: IsNull() })
       .groupBy('run.chainId')
       .getRawMany<{ chainId: string; count: number; last: string }>();
     const runsOf = new Map(runs.map((row) => [row.chainId, row]));
@@ -220,9 +214,7 @@ export class ChainService {
   }
 
   private async find(id: string): Promise<ChainEntity> {
-    const chain = await this.database.of(ChainEntity).findOneBy({ id });
-    if (!chain) throw notFound('chain', id);
-    return chain;
+    return checkThere('chain', id, await this.database.of(ChainEntity).findOneBy({ id }));
   }
 
   private async findRevision(chainId: string, revision: number): Promise<ChainRevisionEntity> {

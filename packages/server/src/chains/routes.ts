@@ -22,7 +22,6 @@ export function chainRoutes(router: Router, chains: ChainService): void {
     return chains.revision(params.id, number);
   });
   serve(router, ROUTES.changeChain, ({ params, body }) => chains.change(params.id, body));
-  serve(router, ROUTES.removeChain, ({ params }) => chains.remove(params.id));
   serve(router, ROUTES.keepRevision, async ({ params, body, request, response }) =>
     tagged(response, await chains.keep(params.id, body, seenVersion(request))),
   );

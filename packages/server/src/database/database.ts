@@ -34,6 +34,7 @@ import { Authors1765200000000 } from './migrations/1765200000000-authors.ts';
 import { ClearedAttempts1765300000000 } from './migrations/1765300000000-cleared-attempts.ts';
 import { Cover1765400000000 } from './migrations/1765400000000-cover.ts';
 import { ChainVersion1765500000000 } from './migrations/1765500000000-chain-version.ts';
+import { Trash1765600000000 } from './migrations/1765600000000-trash.ts';
 import type { Sign } from './row-cache.ts';
 
 /** The database of a data folder with its tables and how they came to be, not opened yet. */
@@ -74,6 +75,7 @@ export const databaseAt = (dataFolder: string): DataSource =>
       ClearedAttempts1765300000000,
       Cover1765400000000,
       ChainVersion1765500000000,
+      Trash1765600000000,
     ],
     migrationsRun: true,
     synchronize: false,

@@ -25,6 +25,25 @@ export const notFound = (what: string, id: string) =>
     { id },
   );
 
+/** What is worked with is there, and not in the trash. */
+export function checkThere<Row extends { trashedAt: string | null; name?: string }>(
+  what: string,
+  id: string,
+  row: Row | null,
+): Row {
+  if (!row) throw notFound(what, id);
+  if (row.trashedAt !== null)
+    throw new HttpProblem(
+      404,
+      'in-trash',
+      `${row.name ? `“${row.name}”` : `The ${what}`} lies in the trash. Restore it first.`,
+      {
+        id,
+      },
+    );
+  return row;
+}
+
 interface HttpError {
   status?: number;
   type?: string;

@@ -1,4 +1,4 @@
-import { In, Not } from 'typeorm';
+import { In, IsNull, Not } from 'typeorm';
 import type { Database } from '../database/database.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
 import type { RecordingService } from '../recordings/recording-service.ts';
@@ -47,9 +47,8 @@ export class InboxService {
   }
 
   private async lookOnce(): Promise<void> {
-    const titles = await this.needs.database.of(TitleEntity).find();
-    for (const title of titles) {
-      if (!title.inbox) continue;
+    const watching = { inbox: Not(IsNull()), trashedAt: IsNull() };
+    for (const title of await this.needs.database.of(TitleEntity).findBy(watching)) {
       // a folder that is gone for a while is no fault of the others
       await this.bringIn(title).catch(this.needs.report);
       await this.runWhatCame(title).catch(this.needs.report);

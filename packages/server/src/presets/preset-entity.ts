@@ -22,4 +22,7 @@ export class PresetEntity {
 
   @Column({ type: 'text' })
   changedAt!: string;
+
+  @Column({ type: 'text', nullable: true })
+  trashedAt!: string | null;
 }

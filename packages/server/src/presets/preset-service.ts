@@ -1,7 +1,9 @@
 import type { Preset, PresetChange, PresetFile } from '@tonos/contract';
 import { chainFaults, InvalidChainError, SHIPPED_PRESETS } from '@tonos/core';
+import { IsNull } from 'typeorm';
 import type { Database } from '../database/database.ts';
-import { HttpProblem, notFound } from '../http/problems.ts';
+import type { EventBus } from '../events/event-bus.ts';
+import { checkThere, HttpProblem } from '../http/problems.ts';
 import type { Surroundings } from '../surroundings.ts';
 import { PresetEntity } from './preset-entity.ts';
 
@@ -9,11 +11,12 @@ import { PresetEntity } from './preset-entity.ts';
 export class PresetService {
   constructor(
     private readonly database: Database,
+    private readonly bus: EventBus,
     private readonly surroundings: Surroundings,
   ) {}
 
   async list(): Promise<Preset[]> {
-    const own = await this.entities.find({ order: { kind: 'ASC', name: 'ASC' } });
+    const own = await this.entities.find({ where: { trashedAt: IsNull() }, order: { kind: 'ASC', name: 'ASC' } });
     return [...SHIPPED, ...own.map(describe)];
   }
 
@@ -21,9 +24,9 @@ export class PresetService {
     checkSettings(kind, settings);
     const { newId, now } = this.surroundings;
     const createdAt = now();
-    const entity = { id: newId(), kind, name, tags, settings, createdAt, changedAt: createdAt };
+    const entity = { id: newId(), kind, name, tags, settings, createdAt, changedAt: createdAt, trashedAt: null };
     await this.database.transaction((manager) => manager.save(PresetEntity, entity));
-    return describe(entity);
+    return this.told(entity);
   }
 
   async change(id: string, change: PresetChange): Promise<Preset> {
@@ -31,25 +34,28 @@ export class PresetService {
     if (change.settings) checkSettings(preset.kind, change.settings);
     const given = Object.fromEntries(Object.entries(change).filter(([, value]) => value !== undefined));
     const changed = { ...preset, ...given, changedAt: this.surroundings.now() };
-    return describe(await this.database.transaction((manager) => manager.save(PresetEntity, changed)));
+    return this.told(await this.database.transaction((manager) => manager.save(PresetEntity, changed)));
   }
 
-  async remove(id: string): Promise<undefined> {
-    await this.find(id);
-    await this.database.transaction((manager) => manager.delete(PresetEntity, { id }));
+  private told(preset: PresetEntity): Preset {
+    this.bus.publish({ type: 'preset', presetId: preset.id });
+    return describe(preset);
   }
 
   private async find(id: string): Promise<PresetEntity> {
-    if (SHIPPED.some((preset) => preset.id === id))
-      throw new HttpProblem(409, 'read-only', 'Presets that ship stay as they are. Keep your own beside it.');
-    const preset = await this.entities.findOneBy({ id });
-    if (!preset) throw notFound('preset', id);
-    return preset;
+    checkOwn(id);
+    return checkThere('preset', id, await this.entities.findOneBy({ id }));
   }
 
   private get entities() {
     return this.database.of(PresetEntity);
   }
+}
+
+/** @throws HttpProblem 409 for presets that ship */
+export function checkOwn(id: string): void {
+  if (SHIPPED.some((preset) => preset.id === id))
+    throw new HttpProblem(409, 'read-only', 'Presets that ship stay as they are. Keep your own beside it.');
 }
 
 /** Settings of a kind of another version can't be checked, and are kept. */

@@ -7,5 +7,4 @@ export function presetRoutes(router: Router, presets: PresetService): void {
   serve(router, ROUTES.presets, () => presets.list());
   serve(router, ROUTES.addPreset, ({ body }) => presets.add(body));
   serve(router, ROUTES.changePreset, ({ params, body }) => presets.change(params.id, body));
-  serve(router, ROUTES.removePreset, ({ params }) => presets.remove(params.id));
 }

@@ -76,4 +76,8 @@ export class RecordingEntity {
 
   @Column({ type: 'text' })
   createdAt!: string;
+
+  /** It was removed for good; what is left tells items what they came from. */
+  @Column({ type: 'text', nullable: true })
+  removedAt!: string | null;
 }

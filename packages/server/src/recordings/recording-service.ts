@@ -6,7 +6,7 @@ import { type Kept, RowCache } from '../database/row-cache.ts';
 import type { EventBus } from '../events/event-bus.ts';
 import { JsonText } from '../http/json-text.ts';
 import { mediaTypeOf } from '../http/media-types.ts';
-import { HttpProblem, notFound } from '../http/problems.ts';
+import { checkThere, HttpProblem, notFound } from '../http/problems.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
 import { insist, untilWorthTrying } from '../storage/disk-full.ts';
 import type { Surroundings } from '../surroundings.ts';
@@ -59,7 +59,7 @@ export class RecordingService implements WorkSource {
     await this.checkTitle(titleId);
     return (
       await this.entities.find({
-        where: { titleId, trashedAt: Not(IsNull()), superseded: false },
+        where: { titleId, trashedAt: Not(IsNull()), removedAt: IsNull(), superseded: false },
         order: { trashedAt: 'DESC' },
       })
     ).map(describe);
@@ -75,7 +75,7 @@ export class RecordingService implements WorkSource {
   async change({ ids, trashed, adjust, ...labels }: RecordingsChange): Promise<Recording[]> {
     const wanted = [...new Set(ids)];
     const changed = await this.database.transaction(async (manager) => {
-      const found = await manager.findBy(RecordingEntity, { id: In(wanted) });
+      const found = await manager.findBy(RecordingEntity, { id: In(wanted), removedAt: IsNull() });
       const missing = wanted.find((id) => !found.some((one) => one.id === id));
       if (missing) throw notFound('recording', missing);
       const change = {
@@ -118,7 +118,7 @@ export class RecordingService implements WorkSource {
   }
 
   async overview(id: string): Promise<RecordingOverview> {
-    const found = await this.entities.findOne({ where: { id }, select: { id: true, overview: true } });
+    const found = await this.entities.findOne({ where: { id, removedAt: IsNull() }, select: { id: true, overview: true } });
     if (!found) throw notFound('recording', id);
     return { columns: found.overview ?? [] };
   }
@@ -153,7 +153,7 @@ export class RecordingService implements WorkSource {
   }
 
   async checkTitle(titleId: string): Promise<void> {
-    if (!(await this.database.of(TitleEntity).existsBy({ id: titleId }))) throw notFound('title', titleId);
+    checkThere('title', titleId, await this.database.of(TitleEntity).findOneBy({ id: titleId }));
   }
 
   /**
@@ -173,6 +173,7 @@ export class RecordingService implements WorkSource {
       await repository.save(entities);
       return entities;
     });
+    this.store.recorded(files.map(({ sha256 }) => sha256));
     const recordings = added.map(describe);
     for (const recording of recordings) this.bus.publish({ type: 'recording', recording });
     if (replaces !== undefined) this.bus.publish({ type: 'recording', recording: await this.get(replaces) });
@@ -197,6 +198,7 @@ export class RecordingService implements WorkSource {
       microphone: old?.microphone ?? '',
       room: old?.room ?? '',
       trashedAt: null,
+      removedAt: null,
       takeOf: old?.takeOf ?? id,
       superseded: false,
       tags: {},
@@ -216,7 +218,8 @@ export class RecordingService implements WorkSource {
   /** All takes of a recording, the newest first. */
   async takes(id: string): Promise<Recording[]> {
     const { takeOf } = await this.find(id);
-    return (await this.entities.find({ where: { takeOf }, order: { createdAt: 'DESC' } })).map(describe);
+    const all = await this.entities.find({ where: { takeOf, removedAt: IsNull() }, order: { createdAt: 'DESC' } });
+    return all.filter(({ superseded, trashedAt }) => !superseded || trashedAt === null).map(describe);
   }
 
   /** This take is the current one from now on, in the place that the current one has. */
@@ -311,11 +314,12 @@ export class RecordingService implements WorkSource {
     const change = this.outcome(recording, end);
     if (!change) return;
     await this.database.transaction(async (manager) => {
-      // read again: people may have labelled or marked it meanwhile
-      const now = await manager.findOneBy(RecordingEntity, { id: recording.id });
+      // read again: people may have labelled or marked it meanwhile, or removed it for good
+      const now = await manager.findOneBy(RecordingEntity, { id: recording.id, removedAt: IsNull() });
       if (now) await manager.save(RecordingEntity, { ...now, ...change });
     });
-    this.bus.publish({ type: 'recording', recording: await this.get(recording.id) });
+    const now = await this.entities.findOneBy({ id: recording.id, removedAt: IsNull() });
+    if (now) this.bus.publish({ type: 'recording', recording: describe(now) });
   }
 
   /** A file's own marks come with its first measuring; later ones leave what people made of them. */
@@ -333,7 +337,7 @@ export class RecordingService implements WorkSource {
   }
 
   private async find(id: string): Promise<RecordingEntity> {
-    const recording = await this.entities.findOneBy({ id });
+    const recording = await this.entities.findOneBy({ id, removedAt: IsNull() });
     if (!recording) throw notFound('recording', id);
     return recording;
   }
@@ -344,7 +348,7 @@ export class RecordingService implements WorkSource {
 }
 
 /** Measurements of an earlier version know no complaints. */
-const describe = ({ overview: _, ...recording }: RecordingEntity): Recording => ({
+const describe = ({ overview: _, removedAt: __, ...recording }: RecordingEntity): Recording => ({
   ...recording,
   measurement: recording.measurement && {
     ...recording.measurement,

@@ -47,7 +47,7 @@ export function recordingRoutes(
   serve(router, ROUTES.recording, ({ params }) => recordings.get(params.id));
   serve(router, ROUTES.changeRecording, ({ params, body }) => recordings.mark(params.id, body));
   serve(router, ROUTES.changeRecordings, ({ body }) => recordings.change(body));
-  serve(router, ROUTES.trash, ({ params }) => recordings.trashOf(params.id));
+  serve(router, ROUTES.titleTrash, ({ params }) => recordings.trashOf(params.id));
   serve(router, ROUTES.recordingOverview, ({ params }) => recordings.overview(params.id));
   serve(router, ROUTES.recordingSamples, async ({ params, query, response }) =>
     sendSamples(response, await recordings.sight(params.id), query),

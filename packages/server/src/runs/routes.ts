@@ -107,18 +107,33 @@ export function runRoutes(
       throw new HttpProblem(404, 'not-found', `There is no report as "${params.form}"; there are json, csv and pdf.`);
   });
   serve(router, ROUTES.package, async ({ params, response }) => {
-    const { bagName, content } = await packageOf(await runs.get(params.id));
-    response.attachment(`${bagName}.zip`).type('application/zip');
-    await pipeline(content, response);
+    const run = await runs.get(params.id);
+    await whilePinned(run, async () => {
+      const { bagName, content } = await packageOf(run);
+      response.attachment(`${bagName}.zip`).type('application/zip');
+      await pipeline(content, response);
+    });
   });
   serve(router, ROUTES.deliverToFolder, async ({ params, body: { root, path } }) => {
     const folder = await folders.folder(root, path);
     const run = await runs.get(params.id);
     if (!run.items.some(isDelivered))
       throw new HttpProblem(409, 'nothing-to-deliver', 'No item of this run is within its target or accepted.');
-    const { bagName, content } = await packageOf(run);
-    return deliverToFolder(folder, bagName, content);
+    return whilePinned(run, async () => {
+      const { bagName, content } = await packageOf(run);
+      return deliverToFolder(folder, bagName, content);
+    });
   });
+
+  /** P4: what is being packed is not deleted. */
+  async function whilePinned<T>(run: Run, work: () => Promise<T>): Promise<T> {
+    const unpin = store.pin(run.items.flatMap(({ output }) => (output ? [output.sha256] : [])));
+    try {
+      return await work();
+    } finally {
+      unpin();
+    }
+  }
 
   async function packageOf(run: Run): Promise<{ bagName: string; content: Readable }> {
     const gone = run.items.filter((item) => isDelivered(item) && item.cleared).length;

@@ -38,6 +38,9 @@ export class RunEntity {
 
   @Column({ type: 'text', nullable: true })
   finishedAt!: string | null;
+
+  @Column({ type: 'text', nullable: true })
+  trashedAt!: string | null;
 }
 
 /** One recording in a run. While it is worked on, `lease` names the attempt: only that attempt may finish it. */

@@ -1,6 +1,6 @@
 import type { RecipeFile, RunItem } from '@tonos/contract';
 import type { DeliveryNotes } from '@tonos/formats';
-import { In } from 'typeorm';
+import { In, IsNull, Not } from 'typeorm';
 import type { Database } from '../database/database.ts';
 import { type Kept, RowCache } from '../database/row-cache.ts';
 import { HttpProblem, notFound } from '../http/problems.ts';
@@ -71,13 +71,15 @@ export class RunItems {
 
   /** Everything that an item's delivered file came from. */
   async recipe(id: string, itemId: string): Promise<RecipeFile> {
-    const item = await this.database
-      .of(RunItemEntity)
-      .findOne({ where: { id: itemId, runId: id }, select: { id: true, status: true, recipe: true, findings: true } });
+    const item = await this.database.of(RunItemEntity).findOne({
+      where: { id: itemId, runId: id },
+      select: { id: true, status: true, recordingId: true, recipe: true, findings: true },
+    });
     if (!item) throw notFound('item', itemId);
     if (!item.recipe)
       throw new HttpProblem(404, 'no-recipe', `There is no recipe for this item: it is ${item.status}.`);
-    return recipeFileOf(item.recipe, item.findings ?? []);
+    const isGone = await this.database.of(RecordingEntity).existsBy({ id: item.recordingId, removedAt: Not(IsNull()) });
+    return { ...recipeFileOf(item.recipe, item.findings ?? []), ...(isGone ? { sourceRemoved: true } : {}) };
   }
 
   /** The chapters of a run's items, where the finish has put them. */

@@ -15,7 +15,7 @@ import { ChainEntity, ChainRevisionEntity } from '../chains/chain-entity.ts';
 import type { Database } from '../database/database.ts';
 import type { EventBus } from '../events/event-bus.ts';
 import { JsonText } from '../http/json-text.ts';
-import { HttpProblem, notFound } from '../http/problems.ts';
+import { checkThere, HttpProblem, notFound } from '../http/problems.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
 import { freeBytes } from '../storage/free-bytes.ts';
 import type { Surroundings } from '../surroundings.ts';
@@ -63,8 +63,14 @@ export class RunService {
   }
 
   async list(): Promise<RunSummary[]> {
-    const runs = await this.database.of(RunEntity).find({ order: { createdAt: 'DESC' } });
-    return Promise.all(runs.map((run) => this.summary(run)));
+    const runs = await this.database
+      .of(RunEntity)
+      .createQueryBuilder('run')
+      .innerJoin(TitleEntity, 'title', 'title.id = run.titleId AND title.trashedAt IS NULL')
+      .where({ trashedAt: IsNull() })
+      .orderBy('run.createdAt', 'DESC')
+      .getMany();
+    return this.summaries(runs);
   }
 
   async get(id: string): Promise<Run> {
@@ -142,6 +148,7 @@ export class RunService {
         createdAt: now(),
         startedAt: null,
         finishedAt: null,
+        trashedAt: null,
       });
       const { names } = deliveredNames(ingredients);
       for (const [i, recording] of recordings.entries()) {
@@ -199,9 +206,10 @@ export class RunService {
       const items = await manager.findBy(RunItemEntity, { runId: id });
       const unknown = itemIds?.find((one) => !items.some((item) => item.id === one));
       if (unknown) throw notFound('item of this run', unknown);
-      const chosen = items.filter((item) =>
+      const wanted = items.filter((item) =>
         itemIds ? itemIds.includes(item.id) && !OPEN.includes(item.status) : item.status === 'failed',
       );
+      const chosen = await withSource(manager, wanted);
       const ids = chosen.map((item) => item.id);
       await this.attempts.keep(manager, ids);
       await manager.update(RunItemEntity, { id: In(ids) }, { ...CLEARED, status: 'queued' });
@@ -212,7 +220,8 @@ export class RunService {
   /** Makes files that were cleared again, each from its recipe. */
   remake(id: string): Promise<Run> {
     return this.reopen(id, async (manager) => {
-      const items = await manager.findBy(RunItemEntity, { runId: id, cleared: true, status: In(DONE) });
+      const cleared = await manager.findBy(RunItemEntity, { runId: id, cleared: true, status: In(DONE) });
+      const items = await withSource(manager, cleared);
       const ids = items.map((item) => item.id);
       await manager.update(RunItemEntity, { id: In(ids) }, { status: 'queued', remake: true });
       return ids;
@@ -240,27 +249,69 @@ export class RunService {
   }
 
   private async summary(run: RunEntity): Promise<RunSummary> {
-    const title = await this.database.of(TitleEntity).findOneByOrFail({ id: run.titleId });
-    const chain = await this.database.of(ChainEntity).findOneByOrFail({ id: run.chainId });
-    const target = await this.database.of(TargetEntity).findOneByOrFail({ id: run.targetId });
-    const counts = { queued: 0, working: 0, within: 0, 'off-target': 0, failed: 0, cancelled: 0 };
+    return (await this.summaries([run]))[0];
+  }
+
+  /** How runs stand, counted at once for all. */
+  private async summaries(runs: readonly RunEntity[]): Promise<RunSummary[]> {
+    const namesOf = async (entity: typeof TitleEntity | typeof ChainEntity | typeof TargetEntity, ids: string[]) => {
+      const rows = await this.database.of<{ id: string; name: string }>(entity).findBy({ id: In([...new Set(ids)]) });
+      return new Map(rows.map(({ id, name }) => [id, name]));
+    };
+    const titles = await namesOf(
+      TitleEntity,
+      runs.map(({ titleId }) => titleId),
+    );
+    const chains = await namesOf(
+      ChainEntity,
+      runs.map(({ chainId }) => chainId),
+    );
+    const targets = await namesOf(
+      TargetEntity,
+      runs.map(({ targetId }) => targetId),
+    );
     const rows = await this.database
       .of(RunItemEntity)
       .createQueryBuilder('item')
-      .select('item.status', 'status')
+      .select('item.runId', 'runId')
+      .addSelect('item.status', 'status')
       .addSelect('COUNT(*)', 'count')
-      .where({ runId: run.id })
-      .groupBy('item.status')
-      .getRawMany<{ status: ItemStatus; count: number }>();
-    for (const { status, count } of rows) counts[status] = count;
-    return { ...run, titleName: title.name, chainName: chain.name, targetName: target.name, counts };
+      .where({ runId: In(runs.map(({ id }) => id)) })
+      .groupBy('item.runId')
+      .addGroupBy('item.status')
+      .getRawMany<{ runId: string; status: ItemStatus; count: number }>();
+    const countsOf = new Map(
+      runs.map(({ id }) => [id, { queued: 0, working: 0, within: 0, 'off-target': 0, failed: 0, cancelled: 0 }]),
+    );
+    for (const { runId, status, count } of rows) countsOf.get(runId)![status] = count;
+    return runs.map(({ priority: _, trashedAt: __, ...run }) => ({
+      ...run,
+      titleName: titles.get(run.titleId)!,
+      chainName: chains.get(run.chainId)!,
+      targetName: targets.get(run.targetId)!,
+      counts: countsOf.get(run.id)!,
+    }));
   }
 
   private async find(id: string): Promise<RunEntity> {
-    const run = await this.database.of(RunEntity).findOneBy({ id });
-    if (!run) throw notFound('run', id);
+    const run = checkThere('run', id, await this.database.of(RunEntity).findOneBy({ id }));
+    checkThere('title', run.titleId, await this.database.of(TitleEntity).findOneBy({ id: run.titleId }));
     return run;
   }
+}
+
+/** Those whose recording was not removed for good. @throws HttpProblem 409 where none is left */
+async function withSource(manager: EntityManager, items: RunItemEntity[]): Promise<RunItemEntity[]> {
+  const ids = In(items.map(({ recordingId }) => recordingId));
+  const there = await manager.find(RecordingEntity, { where: { id: ids, removedAt: IsNull() }, select: { id: true } });
+  const left = items.filter(({ recordingId }) => there.some(({ id }) => id === recordingId));
+  if (items.length && !left.length)
+    throw new HttpProblem(
+      409,
+      'source-removed',
+      'What these were made from was removed for good: add the recording again, and start a run.',
+    );
+  return left;
 }
 
 /** An item that was to be made again, and is not: as it was, without its file. */
@@ -287,15 +338,13 @@ async function gather(
   manager: EntityManager,
   { titleId, recordingIds, chainId, revision, targetId }: NewRun,
 ): Promise<Ingredients> {
-  const title = await manager.findOneBy(TitleEntity, { id: titleId });
-  if (!title) throw notFound('title', titleId);
-  const chain = await manager.findOneBy(ChainEntity, { id: chainId });
-  if (!chain) throw notFound('chain', chainId);
+  const title = checkThere('title', titleId, await manager.findOneBy(TitleEntity, { id: titleId }));
+  const chain = checkThere('chain', chainId, await manager.findOneBy(ChainEntity, { id: chainId }));
   const kept = await manager.findOneBy(ChainRevisionEntity, { chainId, revision: revision ?? chain.revision });
   if (!kept) throw notFound(`revision ${revision} of the chain`, chainId);
   configureChain(kept.file.steps); // names an unknown kind, and what is out of range
-  const target = await manager.findOneBy(TargetEntity, { id: targetId });
-  if (!target) throw notFound('target', targetId);
+  const target = checkThere('target', targetId, await manager.findOneBy(TargetEntity, { id: targetId }));
+  if (target.superseded) throw await superseded(manager, target);
   const wanted = [...new Set(recordingIds)];
   const recordings = await manager.findBy(RecordingEntity, { id: In(wanted) });
   const known = new Map(
@@ -313,6 +362,18 @@ async function gather(
     titleName: title.name,
     tracks: await manager.countBy(RecordingEntity, { titleId, superseded: false, trashedAt: IsNull() }),
   };
+}
+
+/** P6: nobody starts a run with what was changed since, without a word. */
+async function superseded(manager: EntityManager, { name, version, createdAt }: TargetEntity): Promise<HttpProblem> {
+  // all versions of a target were made when its first one was
+  const now = await manager.findOneBy(TargetEntity, { createdAt, shipped: false, superseded: false });
+  return new HttpProblem(
+    409,
+    'superseded-target',
+    `“${name}” was changed since: this is its version ${version}${now ? `, and ${now.version} stands by now` : ''}. Load the page again, see what it asks, and start the run then.`,
+    { targetId: now?.id ?? null },
+  );
 }
 
 /** The run ends with its last item; a cancelled one stays cancelled. */

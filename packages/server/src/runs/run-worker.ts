@@ -212,6 +212,7 @@ export class RunWorker implements WorkSource {
           await finishIfDone(manager, item.runId, now);
         });
       await insist(store, this.interrupted.signal, this.report);
+      if (change.outputSha256) this.store.recorded([change.outputSha256]);
     } finally {
       if (this.attempts.get(item.id) === attempt) this.attempts.delete(item.id);
       const { spoolFolder, outputPath, pictures } = attempt;

@@ -61,6 +61,22 @@ it('sweeps what a crash left, and keeps the blobs', async () => {
   ]).toEqual([[], [], [ABC]]);
 });
 
+it('P4: deletes nothing that has just come in, nor what is being read', async () => {
+  const receive = () => store.receive(Readable.from([Buffer.from('abc')]));
+  const isThere = async () => (await readdir(join(folder, 'blobs'))).includes(ABC);
+  await receive();
+  expect([await store.remove(ABC), await isThere()]).toEqual([null, true]);
+  store.recorded([ABC]);
+  const [unpin, again] = [store.pin([ABC, ABC]), store.pin([ABC])];
+  unpin();
+  unpin();
+  expect([await store.remove(ABC), await isThere()]).toEqual([null, true]);
+  again();
+  // the same bytes come in again while they go: whoever is told that they are there finds them
+  const [freed, { sha256 }] = await Promise.all([store.remove(ABC), receive()]);
+  expect([[3, null].includes(freed), sha256, await isThere()]).toEqual([true, ABC, true]);
+});
+
 it.each([
   ['../../etc/take 1.wav', 'take 1.wav'],
   ['C:\\takes\\take 2.wav', 'take 2.wav'],

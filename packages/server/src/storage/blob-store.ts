@@ -1,17 +1,28 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { createReadStream, createWriteStream } from 'node:fs';
-import { access, mkdir, open, readdir, rename, rm } from 'node:fs/promises';
+import { access, mkdir, open, readdir, rename, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
+import { LRUCache } from 'lru-cache';
 
 export interface StoredBlob {
   sha256: string;
   sizeBytes: number;
 }
 
+/** A file that has just come in may not be recorded yet; so long nobody deletes it. */
+const FRESH_MS = 3_600_000;
+
 /** Files by their content, under `<data>/blobs/<sha256>`. Nothing half-written is ever visible there. */
 export class BlobStore {
+  /** Files that came in and that nobody has recorded yet. */
+  private readonly fresh = new LRUCache<string, true>({ max: 100_000, ttl: FRESH_MS });
+  /** Files that are being read for long, each with how often. */
+  private readonly pinned = new Map<string, number>();
+  /** A file comes or goes: one at a time, so that none goes that was just found to be there. */
+  private lastMove: Promise<unknown> = Promise.resolve();
+
   private constructor(private readonly dataFolder: string) {}
 
   get folder(): string {
@@ -107,7 +118,56 @@ export class BlobStore {
     await rm(path, { recursive: true, force: true });
   }
 
-  private async place(path: string, sha256: string, sizeBytes: number): Promise<StoredBlob> {
+  /** These files are in the database by now: from here on it is the database that says who needs them. */
+  recorded(hashes: readonly string[]): void {
+    for (const sha256 of hashes) this.fresh.delete(sha256);
+  }
+
+  /** Keeps files from being deleted while they are read. @returns what lets them go again, once */
+  pin(hashes: readonly string[]): () => void {
+    const own = new Set(hashes);
+    for (const sha256 of own) this.pinned.set(sha256, (this.pinned.get(sha256) ?? 0) + 1);
+    return () => {
+      for (const sha256 of own) {
+        const left = this.pinned.get(sha256)! - 1;
+        if (left) this.pinned.set(sha256, left);
+        else this.pinned.delete(sha256);
+      }
+      own.clear();
+    };
+  }
+
+  /**
+   * Deletes a file, and what was derived from it, unless it has just come in or is being read.
+   * @returns the room that it gave, in bytes; null where it stays
+   */
+  async remove(sha256: string): Promise<number | null> {
+    return this.move(async () => {
+      if (this.fresh.has(sha256) || this.pinned.has(sha256)) return null;
+      let bytes = 0;
+      const derived = (['.survey', '.wav'] as const).map((ending) => this.derivedPath(sha256, ending));
+      for (const path of [this.pathOf(sha256), ...derived]) {
+        bytes += (await stat(path).catch(() => ({ size: 0 }))).size;
+        await this.discard(path);
+      }
+      return bytes;
+    });
+  }
+
+  private move<T>(work: () => Promise<T>): Promise<T> {
+    const mine = this.lastMove.then(work);
+    this.lastMove = mine.catch(() => {});
+    return mine;
+  }
+
+  private place(path: string, sha256: string, sizeBytes: number): Promise<StoredBlob> {
+    return this.move(async () => {
+      this.fresh.set(sha256, true);
+      return this.placeNow(path, sha256, sizeBytes);
+    });
+  }
+
+  private async placeNow(path: string, sha256: string, sizeBytes: number): Promise<StoredBlob> {
     const there = await isThere(this.pathOf(sha256));
     if (there) await this.discard(path);
     else {

@@ -8,5 +8,4 @@ export function targetRoutes(router: Router, targets: TargetService): void {
   serve(router, ROUTES.addTarget, ({ body }) => targets.add(body));
   serve(router, ROUTES.target, ({ params }) => targets.get(params.id));
   serve(router, ROUTES.changeTarget, ({ params, body }) => targets.change(params.id, body));
-  serve(router, ROUTES.removeTarget, ({ params }) => targets.remove(params.id));
 }

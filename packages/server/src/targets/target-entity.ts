@@ -23,4 +23,7 @@ export class TargetEntity {
 
   @Column({ type: 'boolean' })
   superseded!: boolean;
+
+  @Column({ type: 'text', nullable: true })
+  trashedAt!: string | null;
 }

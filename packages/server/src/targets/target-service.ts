@@ -1,9 +1,9 @@
 import type { Target } from '@tonos/contract';
 import { SHIPPED_TARGETS, type TargetFile } from '@tonos/core';
+import { IsNull } from 'typeorm';
 import type { Database } from '../database/database.ts';
 import type { EventBus } from '../events/event-bus.ts';
-import { HttpProblem, notFound } from '../http/problems.ts';
-import { RunEntity } from '../runs/run-entity.ts';
+import { checkThere, HttpProblem } from '../http/problems.ts';
 import type { Surroundings } from '../surroundings.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
 import { TargetEntity } from './target-entity.ts';
@@ -28,14 +28,12 @@ export class TargetService {
   async list(): Promise<Target[]> {
     const current = await this.database
       .of(TargetEntity)
-      .find({ where: { superseded: false }, order: { shipped: 'DESC', createdAt: 'ASC' } });
+      .find({ where: { superseded: false, trashedAt: IsNull() }, order: { shipped: 'DESC', createdAt: 'ASC' } });
     return current.map(describe);
   }
 
   async get(id: string): Promise<Target> {
-    const target = await this.database.of(TargetEntity).findOneBy({ id });
-    if (!target) throw notFound('target', id);
-    return describe(target);
+    return describe(await this.find(id));
   }
 
   async add(file: TargetFile): Promise<Target> {
@@ -58,33 +56,26 @@ export class TargetService {
     return this.told(next);
   }
 
-  async remove(id: string): Promise<undefined> {
-    const { name } = await this.own(id);
-    const used =
-      (await this.database.of(RunEntity).existsBy({ targetId: id })) ||
-      (await this.database.of(TitleEntity).existsBy({ targetId: id }));
-    if (used)
-      throw new HttpProblem(409, 'in-use', `"${name}" is used by runs or titles. Give them another target first.`);
-    await this.database.transaction((manager) => manager.delete(TargetEntity, { id }));
-    this.bus.publish({ type: 'target', targetId: id });
-  }
-
   private told(target: TargetEntity): Target {
     this.bus.publish({ type: 'target', targetId: target.id });
     return describe(target);
   }
 
   private async own(id: string): Promise<TargetEntity> {
-    const target = await this.database.of(TargetEntity).findOneBy({ id });
-    if (!target) throw notFound('target', id);
+    const target = await this.find(id);
     if (target.shipped)
       throw new HttpProblem(409, 'read-only', 'Targets that ship stay as they are. Copy this one and change the copy.');
     return target;
   }
 
+  private async find(id: string): Promise<TargetEntity> {
+    return checkThere('target', id, await this.database.of(TargetEntity).findOneBy({ id }));
+  }
+
   private entityOf(file: TargetFile, shipped: boolean): TargetEntity {
     const { newId, now } = this.surroundings;
-    return { id: newId(), name: file.name, shipped, file, createdAt: now(), version: 1, superseded: false };
+    const first = { version: 1, superseded: false, trashedAt: null };
+    return { id: newId(), name: file.name, shipped, file, createdAt: now(), ...first };
   }
 }
 

@@ -26,4 +26,7 @@ export class TitleEntity {
 
   @Column({ type: 'text' })
   createdAt!: string;
+
+  @Column({ type: 'text', nullable: true })
+  trashedAt!: string | null;
 }

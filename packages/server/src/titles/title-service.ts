@@ -1,9 +1,10 @@
 import { Readable } from 'node:stream';
 import type { NewTitle, Title, TitleChange } from '@tonos/contract';
 import { pictureFrom, pictureSize } from '@tonos/formats';
-import { IsNull } from 'typeorm';
+import { In, IsNull } from 'typeorm';
 import type { Database } from '../database/database.ts';
-import { HttpProblem, notFound } from '../http/problems.ts';
+import type { EventBus } from '../events/event-bus.ts';
+import { checkThere, HttpProblem } from '../http/problems.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
 import type { Surroundings } from '../surroundings.ts';
@@ -13,30 +14,35 @@ export class TitleService {
   constructor(
     private readonly database: Database,
     private readonly store: BlobStore,
+    private readonly bus: EventBus,
     private readonly surroundings: Surroundings,
   ) {}
 
   async list(): Promise<Title[]> {
-    const titles = await this.database.of(TitleEntity).find({ order: { createdAt: 'ASC', name: 'ASC' } });
-    return Promise.all(titles.map((title) => this.describe(title)));
+    const titles = await this.database
+      .of(TitleEntity)
+      .find({ where: { trashedAt: IsNull() }, order: { createdAt: 'ASC', name: 'ASC' } });
+    return this.describe(titles);
   }
 
   async get(id: string): Promise<Title> {
-    return this.describe(await this.find(id));
+    return this.describeOne(await this.find(id));
   }
 
   async add(title: NewTitle): Promise<Title> {
     const { newId, now } = this.surroundings;
-    const entity = { id: newId(), ...title, chainId: null, targetId: null, inbox: null, cover: null, createdAt: now() };
+    const nothing = { chainId: null, targetId: null, inbox: null, cover: null, trashedAt: null };
+    const entity = { id: newId(), ...title, ...nothing, createdAt: now() };
     await this.database.transaction((manager) => manager.insert(TitleEntity, entity));
-    return this.describe(entity);
+    return this.told(entity);
   }
 
   async change(id: string, change: TitleChange & Partial<Pick<Title, 'cover'>>): Promise<Title> {
-    const title = await this.find(id);
-    return this.describe(
-      await this.database.transaction((manager) => manager.save(TitleEntity, { ...title, ...change })),
-    );
+    const changed = await this.database.transaction(async (manager) => {
+      const given = Object.fromEntries(Object.entries(change).filter(([, value]) => value !== undefined));
+      return manager.save(TitleEntity, { ...(await this.find(id)), ...given });
+    });
+    return this.told(changed);
   }
 
   /** The cover that is stored, as a file. */
@@ -57,7 +63,9 @@ export class TitleService {
         'The cover must be a JPEG or a PNG, and this is neither. Export it again.',
       );
     const { sha256 } = await this.store.receive(Readable.from([bytes]));
-    return this.change(id, { cover: { sha256, mediaType: picture.mediaType, ...pictureSize(picture)! } });
+    const title = await this.change(id, { cover: { sha256, mediaType: picture.mediaType, ...pictureSize(picture)! } });
+    this.store.recorded([sha256]);
+    return title;
   }
 
   async removeCover(id: string): Promise<undefined> {
@@ -65,23 +73,37 @@ export class TitleService {
   }
 
   private async find(id: string): Promise<TitleEntity> {
-    const title = await this.database.of(TitleEntity).findOneBy({ id });
-    if (!title) throw notFound('title', id);
-    return title;
+    return checkThere('title', id, await this.database.of(TitleEntity).findOneBy({ id }));
   }
 
-  private async describe(title: TitleEntity): Promise<Title> {
-    const counted = await this.database
+  private async told(title: TitleEntity): Promise<Title> {
+    this.bus.publish({ type: 'title', titleId: title.id });
+    return this.describeOne(title);
+  }
+
+  private async describeOne(title: TitleEntity): Promise<Title> {
+    return (await this.describe([title]))[0];
+  }
+
+  /** With what lies in them, counted at once for all. */
+  private async describe(titles: readonly TitleEntity[]): Promise<Title[]> {
+    const counts = await this.database
       .of(RecordingEntity)
       .createQueryBuilder('recording')
-      .select('COUNT(*)', 'recordingCount')
+      .select('recording.titleId', 'titleId')
+      .addSelect('COUNT(*)', 'recordingCount')
       .addSelect(`TOTAL(json_extract(recording.measurement, '$.durationSeconds'))`, 'totalSeconds')
       .addSelect(
         `TOTAL(recording.status = 'unreadable' OR json_array_length(recording.measurement, '$.warnings') > 0)`,
         'warningCount',
       )
-      .where({ titleId: title.id, trashedAt: IsNull(), superseded: false })
-      .getRawOne<Pick<Title, 'recordingCount' | 'totalSeconds' | 'warningCount'>>();
-    return { ...title, ...counted! };
+      .where({ titleId: In(titles.map(({ id }) => id)), trashedAt: IsNull(), superseded: false })
+      .groupBy('recording.titleId')
+      .getRawMany<{ titleId: string } & Counts>();
+    const countsOf = new Map(counts.map(({ titleId, ...rest }) => [titleId, rest]));
+    return titles.map(({ trashedAt: _, ...title }) => ({ ...title, ...(countsOf.get(title.id) ?? NOTHING) }));
   }
 }
+
+type Counts = Pick<Title, 'recordingCount' | 'totalSeconds' | 'warningCount'>;
+const NOTHING: Counts = { recordingCount: 0, totalSeconds: 0, warningCount: 0 };

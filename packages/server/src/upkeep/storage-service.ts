@@ -3,7 +3,7 @@ import { createReadStream } from 'node:fs';
 import { readdir, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Integrity, Storage } from '@tonos/contract';
-import { In } from 'typeorm';
+import { In, IsNull } from 'typeorm';
 import type { Database } from '../database/database.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
 import { RunAttemptEntity } from '../runs/run-attempt-entity.ts';
@@ -15,11 +15,16 @@ import { TitleEntity } from '../titles/title-entity.ts';
 /** A file this young may belong to something that is just being recorded. */
 const YOUNG_MS = 3_600_000;
 
-interface Use {
+/** That something needs a file. */
+export interface Use {
   sha256: string;
   titleId: string;
   name: string;
   kind: 'source' | 'delivery' | 'cover';
+  /** The recording that it is the source of. */
+  recordingId?: string;
+  /** The run that it was delivered in. */
+  runId?: string;
   /** The item that it was delivered for. */
   itemId?: string;
   /** Whether a recipe makes it again. */
@@ -68,9 +73,7 @@ export class StorageService {
 
   /** Deletes what nobody needs. */
   async clearUnused(): Promise<Storage> {
-    for (const sha256 of this.unusedOf(await this.uses(), await this.sizes())) {
-      await this.discard(sha256);
-    }
+    for (const sha256 of this.unusedOf(await this.uses(), await this.sizes())) await this.store.remove(sha256);
     return this.account();
   }
 
@@ -105,30 +108,36 @@ export class StorageService {
       await manager.update(RunItemEntity, { id: In(items), status: In(DONE) }, { cleared: true });
       await manager.update(RunAttemptEntity, { itemId: In(items) }, { cleared: true });
     });
-    // another title may have the very same file, and an item may be on its way again
-    const needed = new Set((await this.uses()).map(({ sha256 }) => sha256));
-    for (const { sha256 } of cleared) if (!needed.has(sha256)) await this.discard(sha256);
+    await this.release(cleared.map(({ sha256 }) => sha256));
     return this.account();
   }
 
-  private async discard(sha256: string): Promise<void> {
-    await this.store.discard(this.store.pathOf(sha256));
-    for (const ending of ['.survey', '.wav'] as const) await this.store.discard(this.store.derivedPath(sha256, ending));
+  /**
+   * Deletes those of these files that nothing needs any more: another title may have the very same one, and an item may be on its way
+   * again. @returns the room that it gave, in bytes
+   */
+  async release(hashes: readonly string[]): Promise<number> {
+    const needed = new Set((await this.uses()).map(({ sha256 }) => sha256));
+    let bytes = 0;
+    for (const sha256 of new Set(hashes)) if (!needed.has(sha256)) bytes += (await this.store.remove(sha256)) ?? 0;
+    return bytes;
   }
 
   /** Every file that a recording, an item, one of its earlier attempts or a cover needs. */
-  private async uses(): Promise<Use[]> {
+  async uses(): Promise<Use[]> {
     const recordings = await this.database
       .of(RecordingEntity)
-      .find({ select: { id: true, sha256: true, titleId: true, name: true } });
+      .find({ where: { removedAt: IsNull() }, select: { id: true, sha256: true, titleId: true, name: true } });
     const deliveries = this.database
       .of(RunItemEntity)
       .createQueryBuilder('item')
       .innerJoin(RunEntity, 'run', 'run.id = item.runId')
+      .innerJoin(RecordingEntity, 'recording', 'recording.id = item.recordingId')
       .select('run.titleId', 'titleId')
+      .addSelect('run.id', 'runId')
       .addSelect('item.id', 'itemId')
       .addSelect('item.outputName', 'name')
-      .addSelect('item.recipe IS NOT NULL AND item.status IN (:...done)', 'clearable')
+      .addSelect('item.recipe IS NOT NULL AND item.status IN (:...done) AND recording.removedAt IS NULL', 'clearable')
       .setParameter('done', DONE);
     const current = deliveries
       .clone()
@@ -143,7 +152,14 @@ export class StorageService {
     return [
       ...(await this.covers()),
       ...recordings.map(
-        ({ sha256, titleId, name }): Use => ({ sha256, titleId, name, kind: 'source', clearable: false }),
+        ({ id, sha256, titleId, name }): Use => ({
+          sha256,
+          titleId,
+          name,
+          kind: 'source',
+          recordingId: id,
+          clearable: false,
+        }),
       ),
       ...found.map((one): Use => ({ ...one, kind: 'delivery', clearable: one.clearable === 1 })),
     ];
@@ -156,15 +172,17 @@ export class StorageService {
       .of(RunItemEntity)
       .createQueryBuilder('item')
       .innerJoin(RunEntity, 'run', 'run.id = item.runId')
-      .select('DISTINCT run.titleId', 'titleId')
+      .select('run.titleId', 'titleId')
+      .addSelect('run.id', 'runId')
       .addSelect(`json_extract(item.recipe, '$.notes.picture.sha256')`, 'sha256')
       .where(`json_extract(item.recipe, '$.notes.picture.sha256') IS NOT NULL`)
-      .getRawMany<{ titleId: string; sha256: string }>();
+      .groupBy('run.titleId, run.id, sha256')
+      .getRawMany<{ titleId: string; runId: string; sha256: string }>();
     const own = titles.flatMap(({ id, cover }) => (cover ? [{ titleId: id, sha256: cover.sha256 }] : []));
     return [...own, ...recipes].map((one): Use => ({ ...one, name: 'cover', kind: 'cover', clearable: false }));
   }
 
-  private async sizes(): Promise<Map<string, { bytes: number; changedMs: number }>> {
+  async sizes(): Promise<Map<string, { bytes: number; changedMs: number }>> {
     const folder = join(this.store.folder, 'blobs');
     const names = await readdir(folder);
     return new Map(

@@ -1,0 +1,294 @@
+import type { TrashChoice, TrashEmptied, TrashEntry, TrashKind } from '@tonos/contract';
+import { type EntityManager, In, IsNull, Not, type Repository } from 'typeorm';
+import { ChainEntity, ChainRevisionEntity } from '../chains/chain-entity.ts';
+import type { Database } from '../database/database.ts';
+import type { EventBus } from '../events/event-bus.ts';
+import { checkThere, HttpProblem, notFound } from '../http/problems.ts';
+import { ArrivalEntity } from '../inbox/arrival-entity.ts';
+import { PresetEntity } from '../presets/preset-entity.ts';
+import { checkOwn } from '../presets/preset-service.ts';
+import { RecordingEntity } from '../recordings/recording-entity.ts';
+import type { RecordingService } from '../recordings/recording-service.ts';
+import { RunAttemptEntity } from '../runs/run-attempt-entity.ts';
+import { RunEntity, RunItemEntity } from '../runs/run-entity.ts';
+import { OPEN } from '../runs/run-service.ts';
+import type { Surroundings } from '../surroundings.ts';
+import { TargetEntity } from '../targets/target-entity.ts';
+import { TitleEntity } from '../titles/title-entity.ts';
+import type { StorageService, Use } from './storage-service.ts';
+
+/** In the order in which they are removed: what goes first may be what needs the next one. */
+const ENTITIES = {
+  title: TitleEntity,
+  run: RunEntity,
+  recording: RecordingEntity,
+  chain: ChainEntity,
+  target: TargetEntity,
+  preset: PresetEntity,
+} as const;
+const KINDS = Object.keys(ENTITIES) as TrashKind[];
+
+/** A row of any kind, as far as the trash cares. */
+interface Row {
+  id: string;
+  name?: string;
+  titleId?: string;
+  trashedAt: string | null;
+  removedAt?: string | null;
+}
+
+interface TrashNeeds {
+  database: Database;
+  recordings: RecordingService;
+  storage: StorageService;
+  bus: EventBus;
+  surroundings: Surroundings;
+}
+
+/** What people threw away: it is out of their sight, comes back whole, and goes for good only when somebody says so. */
+export class TrashService {
+  constructor(private readonly needs: TrashNeeds) {}
+
+  async list(): Promise<TrashEntry[]> {
+    const entries = [];
+    const [uses, sizes] = [await this.needs.storage.uses(), await this.needs.storage.sizes()];
+    for (const kind of KINDS)
+      for (const row of await this.trashed(kind)) entries.push(await this.describe(kind, row, uses, sizes));
+    return entries.sort((a, b) => b.trashedAt.localeCompare(a.trashedAt));
+  }
+
+  /** @throws HttpProblem 404, or 409 for what is in use, under way or ships with the program */
+  async put(kind: TrashKind, id: string): Promise<undefined> {
+    if (kind === 'preset') checkOwn(id);
+    const { database, recordings, surroundings } = this.needs;
+    const row = checkThere(kind, id, await database.of<Row>(ENTITIES[kind]).findOneBy({ id }));
+    if (kind === 'recording') await recordings.change({ ids: [id], trashed: true });
+    else {
+      await database.transaction(async (manager) => {
+        const why = await refusal(manager, kind, row);
+        if (why) throw new HttpProblem(409, why.code, why.message);
+        await manager.update(ENTITIES[kind], { id }, { trashedAt: surroundings.now() });
+      });
+    }
+    this.tell(kind, id);
+  }
+
+  async restore(kind: TrashKind, id: string): Promise<TrashEntry[]> {
+    const { database, recordings } = this.needs;
+    const row = await database.of<Row>(ENTITIES[kind]).findOneBy({ id, trashedAt: Not(IsNull()) });
+    if (!row || row.removedAt) throw notFound(`${kind} in the trash`, id);
+    if (kind === 'recording') await recordings.change({ ids: [id], trashed: false });
+    else await database.transaction((manager) => manager.update<Row>(ENTITIES[kind], { id }, { trashedAt: null }));
+    this.tell(kind, id);
+    return this.list();
+  }
+
+  /** Rows go first, then the files that nothing else needs: a crash between leaves files that the account of the store calls unused. */
+  async empty({ kind, id }: TrashChoice): Promise<TrashEmptied> {
+    const { database, storage } = this.needs;
+    const removed: TrashEmptied['removed'] = [];
+    const kept: TrashEmptied['kept'] = [];
+    const released: string[] = [];
+    for (const one of kind ? [kind] : KINDS) {
+      const rows = (await this.trashed(one)).filter((row) => id === undefined || row.id === id);
+      if (id !== undefined && !rows.length) throw notFound(`${one} in the trash`, id);
+      for (const row of rows) {
+        const entry = { kind: one, id: row.id, name: await this.nameOf(one, row) };
+        const uses = await storage.uses();
+        const why = await database.transaction(async (manager) => {
+          const needed = await neededBy(manager, one, row.id);
+          if (!needed) await REMOVE[one](manager, row.id, this.needs.surroundings.now());
+          return needed;
+        });
+        if (why) kept.push({ ...entry, why });
+        else {
+          removed.push(entry);
+          released.push(...(await this.filesOf(one, row, uses)));
+        }
+      }
+    }
+    const freedBytes = await storage.release(released);
+    for (const one of removed) this.tell(one.kind, one.id);
+    return { removed, kept, freedBytes };
+  }
+
+  /** What lies in the trash by itself: not what lies there with its title. */
+  private async trashed(kind: TrashKind): Promise<Row[]> {
+    const { database } = this.needs;
+    const where = { trashedAt: Not(IsNull()), ...(kind === 'recording' ? { removedAt: IsNull() } : {}) };
+    const rows = await database.of<Row>(ENTITIES[kind]).find({ where, order: { trashedAt: 'ASC' } });
+    if (kind !== 'recording' && kind !== 'run') return rows;
+    const titles = await database
+      .of(TitleEntity)
+      .find({ where: { id: In(rows.map(({ titleId }) => titleId!)), trashedAt: IsNull() }, select: { id: true } });
+    return rows.filter(({ titleId }) => titles.some((title) => title.id === titleId));
+  }
+
+  private async describe(
+    kind: TrashKind,
+    row: Row,
+    uses: readonly Use[],
+    sizes: ReadonlyMap<string, { bytes: number }>,
+  ): Promise<TrashEntry> {
+    const { database } = this.needs;
+    const title = row.titleId ? await database.of(TitleEntity).findOneBy({ id: row.titleId }) : null;
+    const own = uses.filter(await this.belongs(kind, row));
+    const files = new Set(own.map(({ sha256 }) => sha256));
+    for (const use of uses) if (!own.includes(use)) files.delete(use.sha256);
+    const count = (which: Use['kind']) => own.filter((use) => use.kind === which).length;
+    return {
+      kind,
+      id: row.id,
+      name: await this.nameOf(kind, row),
+      titleName: title?.name ?? null,
+      trashedAt: row.trashedAt!,
+      contains: {
+        recordings: count('source'),
+        runs: kind === 'run' ? 1 : kind === 'title' ? await database.of(RunEntity).countBy({ titleId: row.id }) : 0,
+        deliveries: count('delivery'),
+      },
+      bytes: [...files].reduce((sum, sha256) => sum + (sizes.get(sha256)?.bytes ?? 0), 0),
+      neededBy: await database.transaction((manager) => neededBy(manager, kind, row.id)),
+    };
+  }
+
+  private async filesOf(kind: TrashKind, row: Row, uses: readonly Use[]): Promise<string[]> {
+    return uses.filter(await this.belongs(kind, row)).map(({ sha256 }) => sha256);
+  }
+
+  /** Whether a use of a file ends with what lies in the trash. */
+  private async belongs(kind: TrashKind, { id }: Row): Promise<(use: Use) => boolean> {
+    if (kind === 'title') return ({ titleId }) => titleId === id;
+    if (kind === 'run') return ({ runId }) => runId === id;
+    if (kind !== 'recording') return () => false;
+    const takes = new Set(await takesOf(this.needs.database.of(RecordingEntity), id));
+    return ({ recordingId }) => recordingId !== undefined && takes.has(recordingId);
+  }
+
+  private async nameOf(kind: TrashKind, row: Row): Promise<string> {
+    if (kind !== 'run') return row.name!;
+    const { createdAt, targetId } = row as unknown as RunEntity;
+    const target = await this.needs.database.of(TargetEntity).findOneBy({ id: targetId });
+    return `${target?.name ?? 'Run'}, ${createdAt.slice(0, 10)}`;
+  }
+
+  private tell(kind: TrashKind, id: string): void {
+    const { bus } = this.needs;
+    bus.publish({ type: 'trash' });
+    if (kind === 'title') bus.publish({ type: 'title', titleId: id });
+    if (kind === 'run') bus.publish({ type: 'run-moved', runId: id });
+    if (kind === 'chain') bus.publish({ type: 'chain', chainId: id });
+    if (kind === 'target') bus.publish({ type: 'target', targetId: id });
+    if (kind === 'preset') bus.publish({ type: 'preset', presetId: id });
+  }
+}
+
+/** Why something can't be thrown away as it is. */
+async function refusal(
+  manager: EntityManager,
+  kind: TrashKind,
+  row: Row,
+): Promise<{ code: string; message: string } | undefined> {
+  if (kind === 'title' || kind === 'run') {
+    const runs = await manager.findBy(RunEntity, kind === 'run' ? { id: row.id } : { titleId: row.id });
+    const isOpen = await manager.existsBy(RunItemEntity, { runId: In(runs.map(({ id }) => id)), status: In(OPEN) });
+    return isOpen
+      ? { code: 'under-way', message: 'A run is still under way there. Cancel it, or wait until it is finished.' }
+      : undefined;
+  }
+  if (kind === 'target' && (row as unknown as TargetEntity).shipped)
+    return { code: 'read-only', message: 'Targets that ship stay as they are. Copy this one and change the copy.' };
+  if (kind !== 'chain' && kind !== 'target') return undefined;
+  const uses = kind === 'chain' ? { chainId: row.id } : { targetId: row.id };
+  const titles = await manager.findBy(TitleEntity, { ...uses, trashedAt: IsNull() });
+  const runs = await manager
+    .createQueryBuilder(RunEntity, 'run')
+    .innerJoin(TitleEntity, 'title', 'title.id = run.titleId AND title.trashedAt IS NULL')
+    .where({ ...uses, trashedAt: IsNull() })
+    .getCount();
+  const users = [
+    runs && `${runs} ${runs === 1 ? 'run' : 'runs'}`,
+    titles.length && `the ${titles.length === 1 ? 'title' : 'titles'} ${titles.map(({ name }) => name).join(', ')}`,
+  ].filter(Boolean);
+  if (!users.length) return undefined;
+  const instead = kind === 'chain' ? 'Archive it instead.' : 'Give them another target first.';
+  return { code: 'in-use', message: `“${row.name}” is used by ${users.join(' and ')}. ${instead}` };
+}
+
+/** What needs it still, so that it can't be removed for good; null where nothing does. */
+async function neededBy(manager: EntityManager, kind: TrashKind, id: string): Promise<string | null> {
+  if (kind === 'chain' || kind === 'target') {
+    const runs = await manager.countBy(RunEntity, kind === 'chain' ? { chainId: id } : { targetId: id });
+    return runs ? `${runs === 1 ? 'a run tells' : `${runs} runs tell`} by it what was done` : null;
+  }
+  if (kind !== 'recording') return null;
+  const takes = await takesOf(manager.getRepository(RecordingEntity), id);
+  const isOpen = await manager.existsBy(RunItemEntity, { recordingId: In(takes), status: In(OPEN) });
+  return isOpen ? 'a run is working on it' : null;
+}
+
+/** A recording goes with its earlier takes; an earlier take goes alone. */
+async function takesOf(
+  recordings: Pick<Repository<RecordingEntity>, 'findOneBy' | 'find'>,
+  id: string,
+): Promise<string[]> {
+  const recording = await recordings.findOneBy({ id });
+  if (!recording || recording.superseded) return [id];
+  const all = await recordings.find({ where: { takeOf: recording.takeOf }, select: { id: true } });
+  return all.map((take) => take.id);
+}
+
+type Remove = (manager: EntityManager, id: string, now: string) => Promise<void>;
+
+const removeRuns = async (manager: EntityManager, where: { id: string } | { titleId: string }): Promise<void> => {
+  const runs = (await manager.find(RunEntity, { where, select: { id: true } })).map(({ id }) => id);
+  const items = await manager.find(RunItemEntity, { where: { runId: In(runs) }, select: { id: true } });
+  await manager.delete(RunAttemptEntity, { itemId: In(items.map(({ id }) => id)) });
+  await manager.delete(RunItemEntity, { runId: In(runs) });
+  await manager.delete(RunEntity, { id: In(runs) });
+};
+
+const REMOVE: Record<TrashKind, Remove> = {
+  title: async (manager, id) => {
+    await removeRuns(manager, { titleId: id });
+    await manager.delete(ArrivalEntity, { titleId: id });
+    await manager.delete(RecordingEntity, { titleId: id });
+    await manager.delete(TitleEntity, { id });
+  },
+  run: (manager, id) => removeRuns(manager, { id }),
+  // an item tells what it was made of, and a watched folder what it brought in already: what they need of it stays
+  recording: async (manager, id, now) => {
+    for (const take of await takesOf(manager.getRepository(RecordingEntity), id)) {
+      const isTold =
+        (await manager.existsBy(RunItemEntity, { recordingId: take })) ||
+        (await manager.existsBy(ArrivalEntity, { recordingId: take }));
+      if (isTold) await manager.update(RecordingEntity, { id: take }, { ...EMPTIED, trashedAt: now, removedAt: now });
+      else await manager.delete(RecordingEntity, { id: take });
+    }
+  },
+  chain: async (manager, id) => {
+    await manager.update(TitleEntity, { chainId: id }, { chainId: null });
+    await manager.delete(ChainRevisionEntity, { chainId: id });
+    await manager.delete(ChainEntity, { id });
+  },
+  target: async (manager, id) => {
+    await manager.update(TitleEntity, { targetId: id }, { targetId: null });
+    await manager.delete(TargetEntity, { id });
+  },
+  preset: async (manager, id) => void (await manager.delete(PresetEntity, { id })),
+};
+
+/** All that was heard or said of a recording. Its name and its hash stay. */
+const EMPTIED = {
+  status: 'unreadable',
+  error: { code: 'removed', message: 'It was removed for good. Add the recording again.' },
+  measurement: null,
+  overview: null,
+  tags: {},
+  marks: [] as never[],
+  boxes: [] as never[],
+  adjustments: {},
+  speaker: '',
+  microphone: '',
+  room: '',
+} as const;
