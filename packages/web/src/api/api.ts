@@ -36,16 +36,43 @@ import type {
   Target,
   Title,
   TitleChange,
+  TrashChoice,
+  TrashEmptied,
+  TrashEntry,
+  Trashed,
 } from '@tonos/contract';
 import type { ChainFile, TargetFile } from '@tonos/core';
 
 /** Who writes says which version they saw: where another one stands by now, the server refuses. */
 export const ifSeen = (version: number) => ({ 'if-match': `"${version}"` });
 
+/** Every kind of thing that the page knows of the server. */
+export const EVERYTHING = [
+  'Titles',
+  'Recordings',
+  'Chains',
+  'Presets',
+  'Index',
+  'Targets',
+  'Runs',
+  'Storage',
+  'Trash',
+] as const;
+
+/** The lists that change where something goes to the trash, or comes back. */
+const LISTS = {
+  title: ['Titles', 'Runs', 'Chains'],
+  recording: ['Recordings', 'Titles'],
+  run: ['Runs', 'Chains'],
+  chain: ['Chains'],
+  target: ['Targets'],
+  preset: ['Presets'],
+} as const;
+
 /** The server's calls as hooks. Server events keep the cache fresh (use-server-events.ts). */
 export const api = createApi({
   baseQuery: fetchBaseQuery({ baseUrl: '/api/' }),
-  tagTypes: ['Titles', 'Recordings', 'Chains', 'Presets', 'Index', 'Targets', 'Runs', 'Storage'],
+  tagTypes: EVERYTHING,
   endpoints: (build) => ({
     titles: build.query<Title[], void>({ query: () => 'titles', providesTags: ['Titles'] }),
     title: build.query<Title, string>({ query: (id) => `titles/${id}`, providesTags: ['Titles'] }),
@@ -76,10 +103,6 @@ export const api = createApi({
       providesTags: ['Recordings'],
     }),
     recording: build.query<Recording, string>({ query: (id) => `recordings/${id}`, providesTags: ['Recordings'] }),
-    trash: build.query<Recording[], string>({
-      query: (titleId) => `titles/${titleId}/trash`,
-      providesTags: ['Recordings'],
-    }),
     folder: build.query<Folder, FolderQuery>({
       query: ({ root, path }) => `folders?root=${root}&path=${encodeURIComponent(path)}`,
     }),
@@ -126,10 +149,6 @@ export const api = createApi({
       query: ({ id, ...body }) => ({ url: `chains/${id}`, method: 'PATCH', body }),
       invalidatesTags: ['Chains'],
     }),
-    removeChain: build.mutation<void, string>({
-      query: (id) => ({ url: `chains/${id}`, method: 'DELETE' }),
-      invalidatesTags: ['Chains'],
-    }),
     presets: build.query<Preset[], void>({ query: () => 'presets', providesTags: ['Presets'] }),
     addPreset: build.mutation<Preset, PresetFile>({
       query: (body) => ({ url: 'presets', method: 'POST', body }),
@@ -137,10 +156,6 @@ export const api = createApi({
     }),
     changePreset: build.mutation<Preset, { id: string } & PresetChange>({
       query: ({ id, ...body }) => ({ url: `presets/${id}`, method: 'PATCH', body }),
-      invalidatesTags: ['Presets'],
-    }),
-    removePreset: build.mutation<void, string>({
-      query: (id) => ({ url: `presets/${id}`, method: 'DELETE' }),
       invalidatesTags: ['Presets'],
     }),
     indexPlaces: build.query<IndexPlace[], void>({ query: () => 'index', providesTags: ['Index'] }),
@@ -191,9 +206,19 @@ export const api = createApi({
       query: ({ id, file }) => ({ url: `targets/${id}`, method: 'PUT', body: file }),
       invalidatesTags: ['Targets', 'Titles'],
     }),
-    removeTarget: build.mutation<void, string>({
-      query: (id) => ({ url: `targets/${id}`, method: 'DELETE' }),
-      invalidatesTags: ['Targets'],
+
+    throwAway: build.mutation<void, Trashed>({
+      query: ({ kind, id }) => ({ url: `${kind}s/${id}`, method: 'DELETE' }),
+      invalidatesTags: (_, error, { kind }) => (error ? [] : ['Trash', ...LISTS[kind]]),
+    }),
+    trash: build.query<TrashEntry[], void>({ query: () => 'trash', providesTags: ['Trash'] }),
+    restoreTrashed: build.mutation<TrashEntry[], Trashed>({
+      query: (body) => ({ url: 'trash/restore', method: 'POST', body }),
+      invalidatesTags: (_, error, { kind }) => (error ? [] : ['Trash', ...LISTS[kind]]),
+    }),
+    emptyTrash: build.mutation<TrashEmptied, TrashChoice>({
+      query: (body) => ({ url: 'trash/empty', method: 'POST', body }),
+      invalidatesTags: ['Trash', 'Storage'],
     }),
 
     storage: build.query<Storage, void>({ query: () => 'storage', providesTags: ['Storage'] }),

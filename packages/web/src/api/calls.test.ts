@@ -8,6 +8,9 @@ import { api, reasonOf } from './api.ts';
 
 /** What each call of the page is given here; those that are not named take an id alone. */
 const GIVEN: Readonly<Record<string, unknown>> = {
+  throwAway: { kind: 'chain', id: 'a' },
+  restoreTrashed: { kind: 'preset', id: 'a' },
+  emptyTrash: { kind: 'title', id: 'a' },
   changeTitle: { id: 'a', name: 'The Weir' },
   setCover: { id: 'a', file: new Blob([], { type: 'image/png' }) },
   addTitle: { name: 'The Weir', kind: 'podcast' },

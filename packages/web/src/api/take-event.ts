@@ -28,10 +28,12 @@ export function take(event: ServerEvent, dispatch: AppDispatch): void {
     case 'recording': {
       const { recording } = event;
       change(dispatch, 'recordings', recording.titleId, (list) =>
-        recording.trashedAt ? list.filter(({ id }) => id !== recording.id) : put(list, recording),
+        recording.trashedAt || recording.superseded
+          ? list.filter(({ id }) => id !== recording.id)
+          : put(list, recording),
       );
       change(dispatch, 'recording', recording.id, () => recording);
-      dispatch(api.util.invalidateTags(['Titles']));
+      dispatch(api.util.invalidateTags(recording.trashedAt ? ['Titles', 'Trash'] : ['Titles']));
       if (recording.status !== 'measuring') dispatch(settled(recording.id));
       return;
     }
@@ -62,6 +64,22 @@ export function take(event: ServerEvent, dispatch: AppDispatch): void {
       dispatch(api.util.invalidateTags(['Chains']));
       return;
     case 'target':
-      dispatch(api.util.invalidateTags(['Targets']));
+      // titles follow to its next version
+      dispatch(api.util.invalidateTags(['Targets', 'Titles']));
+      return;
+    case 'title':
+      dispatch(api.util.invalidateTags(['Titles', 'Runs']));
+      return;
+    case 'preset':
+      dispatch(api.util.invalidateTags(['Presets']));
+      return;
+    case 'index-place':
+      dispatch(api.util.invalidateTags(['Index']));
+      return;
+    case 'run-moved':
+      dispatch(api.util.invalidateTags(['Runs']));
+      return;
+    case 'trash':
+      dispatch(api.util.invalidateTags(['Trash', 'Storage']));
   }
 }

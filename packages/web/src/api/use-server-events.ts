@@ -1,7 +1,7 @@
 import type { ServerEvent } from '@tonos/contract';
 import { useEffect } from 'react';
 import { useAppDispatch } from '../app/store.ts';
-import { api } from './api.ts';
+import { api, EVERYTHING } from './api.ts';
 import { take } from './take-event.ts';
 
 /** Listens to the server for as long as the page is open. After a gap, and when listening begins, everything is asked afresh. */
@@ -16,7 +16,7 @@ export function useServerEvents(): void {
       gap = true;
     };
     source.onopen = () => {
-      if (gap) dispatch(api.util.invalidateTags(['Titles', 'Recordings', 'Chains', 'Runs']));
+      if (gap) dispatch(api.util.invalidateTags([...EVERYTHING]));
       gap = false;
     };
     return () => source.close();

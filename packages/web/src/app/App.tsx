@@ -38,6 +38,7 @@ const router = createBrowserRouter([
           { path: 'runs', ...page(() => import('../features/runs/index.ts'), 'RunsPage') },
           { path: 'runs/:id', ...page(() => import('../features/run-board/index.ts'), 'RunBoardPage') },
           { path: 'runs/:id/beside/:other', ...page(() => import('../features/run-board/index.ts'), 'RunsBesidePage') },
+          { path: 'trash', ...page(() => import('../features/trash/index.ts'), 'TrashPage') },
           { path: 'storage', ...page(() => import('../features/storage/index.ts'), 'StoragePage') },
           { path: '*', ...page(() => import('./NotFound.tsx'), 'NotFound') },
         ],

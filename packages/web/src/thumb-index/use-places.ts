@@ -2,6 +2,7 @@ import type { IndexPlace } from '@tonos/contract';
 import { useCallback, useMemo, useSyncExternalStore } from 'react';
 import { api } from '../api/api.ts';
 import { sayError } from '../ui/notify.ts';
+import { sayUndo } from '../ui/say-undo.tsx';
 import type { Placed } from './PlaceForm.tsx';
 import { keepOwnPlaces, ownPlaces, type ShownPlace, shownPlaces } from './places.ts';
 
@@ -47,22 +48,27 @@ export function usePlaces(): Places {
     keepOwnPlaces(changed);
     renew(changed);
   }, []);
+  const put = async ({ own: isOwn, letter, name, content }: Placed): Promise<boolean> => {
+    if (isOwn) {
+      keep([...current().filter((one) => one.letter !== letter), { letter, name, content }]);
+      return true;
+    }
+    const { error } = await set({ letter, name, content });
+    if (error) sayError('Nothing was put into the index', error);
+    return !error;
+  };
   return {
     places,
     taken,
-    put: async ({ own: isOwn, ...place }) => {
-      if (isOwn) {
-        keep([...current().filter(({ letter }) => letter !== place.letter), place]);
-        return true;
+    put,
+    clear: async (place) => {
+      const { letter, own: isOwn } = place;
+      if (isOwn) keep(current().filter((one) => one.letter !== letter));
+      else {
+        const { error } = await remove(letter);
+        if (error) return void sayError('The place was not cleared', error);
       }
-      const { error } = await set(place);
-      if (error) sayError('Nothing was put into the index', error);
-      return !error;
-    },
-    clear: async ({ letter, own: isOwn }) => {
-      if (isOwn) return keep(current().filter((one) => one.letter !== letter));
-      const { error } = await remove(letter);
-      if (error) sayError('The place was not cleared', error);
+      sayUndo(`${letter} is free: “${place.name}” was there.`, () => void put(place));
     },
   };
 }

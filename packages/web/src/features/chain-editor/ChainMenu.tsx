@@ -7,6 +7,7 @@ import { useNavigate } from 'react-router';
 import { api } from '../../api/api.ts';
 import { say, sayError } from '../../ui/notify.ts';
 import { saveJson } from '../../ui/save-file.ts';
+import { useThrowAway } from '../../ui/use-throw-away.ts';
 import type { EditedStep } from './chain-slice.ts';
 import { KeepPart } from './KeepPart.tsx';
 
@@ -17,12 +18,12 @@ interface ChainMenuProps {
   onPropose?: () => void;
 }
 
-/** What is done to a chain as a whole: describe it, branch it, export it, archive or delete it. */
+/** What is done to a chain as a whole: describe it, branch it, export it, archive or throw it away. */
 export function ChainMenu({ chain, steps, onPropose }: ChainMenuProps) {
   const [describing, form] = useDisclosure(false);
   const [parting, part] = useDisclosure(false);
   const [change] = api.useChangeChainMutation();
-  const [remove] = api.useRemoveChainMutation();
+  const throwAway = useThrowAway();
   const [add] = api.useAddChainMutation();
   const navigate = useNavigate();
   const { id, name, tags, notes, archived, starred } = chain;
@@ -38,9 +39,7 @@ export function ChainMenu({ chain, steps, onPropose }: ChainMenuProps) {
     void navigate(`/chains/${data.id}`);
   };
   const drop = async () => {
-    const { error } = await remove(id);
-    if (error) return sayError(`${name} was not deleted`, error);
-    void navigate('/chains');
+    if (await throwAway({ kind: 'chain', id }, name)) void navigate('/chains');
   };
   return (
     <>
@@ -70,7 +69,7 @@ export function ChainMenu({ chain, steps, onPropose }: ChainMenuProps) {
             {archived ? 'Bring back from the archive' : 'Archive'}
           </Menu.Item>
           <Menu.Item color="var(--over)" onClick={() => void drop()}>
-            Delete
+            Move to the trash
           </Menu.Item>
         </Menu.Dropdown>
       </Menu>

@@ -2,11 +2,12 @@ import { Button, Menu } from '@mantine/core';
 import { useInterval } from '@mantine/hooks';
 import type { Run, RunChange } from '@tonos/contract';
 import { useState } from 'react';
-import { Link, useParams } from 'react-router';
+import { Link, useNavigate, useParams } from 'react-router';
 import { api } from '../../api/api.ts';
 import { useAppSelector } from '../../app/store.ts';
 import { sayError } from '../../ui/notify.ts';
 import { Page } from '../../ui/Page.tsx';
+import { ThrowAwayButton } from '../../ui/ThrowAwayButton.tsx';
 import { Trouble } from '../../ui/Trouble.tsx';
 import { moment, timeLeft } from '../../ui/time.ts';
 import { Board } from './Board.tsx';
@@ -48,6 +49,7 @@ export function RunBoardPage() {
 }
 
 function Acts({ run }: { run: Run }) {
+  const navigate = useNavigate();
   const [cancel, cancelling] = api.useCancelRunMutation();
   const [retry, retrying] = api.useRetryRunMutation();
   const [remake, remaking] = api.useRemakeRunMutation();
@@ -109,6 +111,12 @@ function Acts({ run }: { run: Run }) {
         </Menu.Dropdown>
       </Menu>
       <CompareMenu run={run} />
+      <ThrowAwayButton
+        what={{ kind: 'run', id: run.id }}
+        name={`The run of ${run.titleName}`}
+        disabled={queued + working > 0}
+        onGone={() => void navigate(`/titles/${run.titleId}`)}
+      />
       {cleared > 0 ? (
         <Button onClick={makeAgain} loading={remaking.isLoading}>
           Make {cleared} cleared again

@@ -1,6 +1,7 @@
 import { Link } from 'react-router';
 import { api } from '../../api/api.ts';
 import { Page } from '../../ui/Page.tsx';
+import { ThrowAwayButton } from '../../ui/ThrowAwayButton.tsx';
 import { Trouble } from '../../ui/Trouble.tsx';
 import { moment } from '../../ui/time.ts';
 
@@ -24,6 +25,7 @@ export function RunsPage() {
               <th className="number">Waiting</th>
               <th>State</th>
               <th>Started</th>
+              <th aria-label="Acts" />
             </tr>
           </thead>
           <tbody>
@@ -44,6 +46,13 @@ export function RunsPage() {
                 <td className="number">{counts.queued + counts.working}</td>
                 <td>{status}</td>
                 <td className="quiet small">{moment(createdAt)}</td>
+                <td align="right">
+                  <ThrowAwayButton
+                    what={{ kind: 'run', id }}
+                    name={`The run of ${titleName}`}
+                    disabled={counts.queued + counts.working > 0}
+                  />
+                </td>
               </tr>
             ))}
           </tbody>

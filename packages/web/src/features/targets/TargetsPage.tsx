@@ -10,6 +10,7 @@ import { Page } from '../../ui/Page.tsx';
 import { readJsonFile } from '../../ui/read-json-file.ts';
 import { saveJson } from '../../ui/save-file.ts';
 import { Trouble } from '../../ui/Trouble.tsx';
+import { useThrowAway } from '../../ui/use-throw-away.ts';
 import { TargetForm } from './TargetForm.tsx';
 import classes from './TargetsPage.module.css';
 
@@ -30,15 +31,11 @@ export function TargetsPage() {
   const [edited, setEdited] = useState<{ first: TargetFile; id: string | null } | null>(null);
   const [add] = api.useAddTargetMutation();
   const [change] = api.useChangeTargetMutation();
-  const [remove] = api.useRemoveTargetMutation();
+  const throwAway = useThrowAway();
   const save = async (file: TargetFile) => {
     const result = edited?.id ? await change({ id: edited.id, file }) : await add(file);
     if (result.error) sayError('The target was not saved', result.error);
     else setEdited(null);
-  };
-  const drop = async (id: string, name: string) => {
-    const result = await remove(id);
-    if (result.error) sayError(`${name} was not deleted`, result.error);
   };
   return (
     <Page
@@ -122,8 +119,12 @@ export function TargetsPage() {
                       Export
                     </Button>
                     {!shipped && (
-                      <Button size="compact-xs" variant="subtle" onClick={() => void drop(id, name)}>
-                        Delete
+                      <Button
+                        size="compact-xs"
+                        variant="subtle"
+                        onClick={() => void throwAway({ kind: 'target', id }, name)}
+                      >
+                        Move to the trash
                       </Button>
                     )}
                   </td>

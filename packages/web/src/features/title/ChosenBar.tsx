@@ -1,11 +1,11 @@
 import { Button, TextInput } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
-import { notifications } from '@mantine/notifications';
 import type { Recording } from '@tonos/contract';
 import { useState } from 'react';
 import { AdjustDrawer } from '../../adjusting/AdjustDrawer.tsx';
 import { api } from '../../api/api.ts';
 import { sayError } from '../../ui/notify.ts';
+import { sayUndo } from '../../ui/say-undo.tsx';
 import classes from './ChosenBar.module.css';
 import { sharedLabel } from './sort-recordings.ts';
 
@@ -31,24 +31,8 @@ export function ChosenBar({ recordings, chainId, onClear }: ChosenBarProps) {
   const trash = async () => {
     if (!(await apply({ trashed: true }))) return;
     onClear();
-    const id = notifications.show({
-      autoClose: 15_000,
-      message: (
-        <div className={classes.undo}>
-          {ids.length} {ids.length === 1 ? 'recording lies' : 'recordings lie'} in the trash.
-          <Button
-            size="compact-xs"
-            variant="default"
-            onClick={() => {
-              void change({ ids, trashed: false });
-              notifications.hide(id);
-            }}
-          >
-            Restore
-          </Button>
-        </div>
-      ),
-    });
+    const said = `${ids.length} ${ids.length === 1 ? 'recording lies' : 'recordings lie'} in the trash.`;
+    sayUndo(said, () => void apply({ trashed: false }));
   };
   return (
     <div className={classes.bar} role="group" aria-label="For all that are chosen">

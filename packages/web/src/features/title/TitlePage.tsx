@@ -17,7 +17,6 @@ import { ServerFolder } from './ServerFolder.tsx';
 import { StartRunForm } from './StartRunForm.tsx';
 import { filterRecordings, type Sorting, sortRecordings } from './sort-recordings.ts';
 import classes from './TitlePage.module.css';
-import { TrashList } from './TrashList.tsx';
 import { UploadLines } from './UploadLines.tsx';
 import { useSelection } from './use-selection.ts';
 import { useTitleRecall } from './use-title-recall.tsx';
@@ -156,7 +155,6 @@ export function TitlePage() {
           ))}
         </p>
       )}
-      <TrashList titleId={id} />
       <ServerFolder titleId={id} inbox={title?.inbox ?? null} opened={choosing} onClose={folders.close} />
       {title && (
         <StartRunForm

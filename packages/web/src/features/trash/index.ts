@@ -1,0 +1,1 @@
+export { TrashPage } from './TrashPage.tsx';

@@ -1,0 +1,42 @@
+import type { TrashEntry } from '@tonos/contract';
+import { sizeText } from '../../ui/size-text.ts';
+
+const counted = (count: number, one: string, many: string): string[] =>
+  count ? [`${count} ${count === 1 ? one : many}`] : [];
+
+/** What goes with it: 12 recordings, 3 runs, 24 delivered files. */
+export const containsText = ({ kind, contains: { recordings, runs, deliveries } }: TrashEntry): string =>
+  [
+    ...counted(recordings, kind === 'recording' ? 'take' : 'recording', kind === 'recording' ? 'takes' : 'recordings'),
+    ...counted(kind === 'run' ? 0 : runs, 'run', 'runs'),
+    ...counted(deliveries, 'delivered file', 'delivered files'),
+  ].join(', ');
+
+/** What would be gone, before it is. */
+export function goesText(entries: readonly TrashEntry[]): string {
+  const sum = (of: (entry: TrashEntry) => number) => entries.reduce((total, entry) => total + of(entry), 0);
+  const what = entries.length === 1 ? `“${entries[0].name}”` : `${entries.length} things`;
+  const within = [
+    ...counted(
+      sum(({ contains }) => contains.recordings),
+      'recording',
+      'recordings',
+    ),
+    ...counted(
+      sum(({ contains }) => contains.deliveries),
+      'delivered file',
+      'delivered files',
+    ),
+  ];
+  const bytes = sum((entry) => entry.bytes);
+  const alone = entries.some(({ kind }) => kind === 'recording');
+  return [
+    `${what}${within.length ? `, with ${within.join(' and ')},` : ''} will be gone from the disk, and nothing brings it back.`,
+    ...(bytes ? [`That gives ${sizeText(bytes)}.`] : []),
+    ...(alone
+      ? [
+          'What was delivered of a recording stays in its runs: throw these away too where the voice is to be gone altogether.',
+        ]
+      : []),
+  ].join(' ');
+}
