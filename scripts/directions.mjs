@@ -35,7 +35,19 @@ const MAY_NAME_KINDS =
  */
 const SERVER_FOLDERS = [
   ...['database', 'storage', 'http', 'events', 'workers'],
-  ...['titles', 'recordings', 'chains', 'targets', 'presets', 'thumb-index', 'runs', 'inbox', 'upkeep', 'demo'],
+  ...[
+    'titles',
+    'recordings',
+    'chains',
+    'targets',
+    'presets',
+    'thumb-index',
+    'runs',
+    'inbox',
+    'standing',
+    'upkeep',
+    'demo',
+  ],
 ];
 const isEntity = (path) => /-entity\.ts$/.test(path);
 

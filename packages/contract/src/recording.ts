@@ -1,4 +1,4 @@
-import { roomToneChoice, spectralBox, stepAdjustment } from '@tonos/core';
+import { roomToneChoice, type SpectralBox, spectralBox, stepAdjustment, type TimeSpan } from '@tonos/core';
 import * as z from 'zod';
 import { measurement, overview } from './measurement.ts';
 import { fileProblem } from './problem.ts';
@@ -15,34 +15,56 @@ export const mark = z.strictObject({
   chapter: z.boolean().optional(),
 });
 
+export const MOST_MARKS = 5000;
+export const MOST_BOXES = 500;
+
+type Issues = z.core.$RefinementCtx;
+
+function checkSpan({ startSeconds, endSeconds }: TimeSpan, context: Issues): void {
+  if (endSeconds >= startSeconds) return;
+  const message = `A range ends at ${endSeconds} s, before its start at ${startSeconds} s.`;
+  context.addIssue({ code: 'custom', message });
+}
+
+function checkBox(box: Omit<SpectralBox, 'id'>, context: Issues): void {
+  checkSpan(box, context);
+  if (box.highHz < box.lowHz)
+    context.addIssue({ code: 'custom', message: `A box ends at ${box.highHz} Hz, under ${box.lowHz} Hz.` });
+}
+
+/** What people call it; empty: as its file is called. */
+const givenName = z.string().trim().max(200);
+
 /** By the chain's id. */
 const adjustments = z.record(z.string(), z.array(stepAdjustment).max(100));
 
 /** What people mark in one recording; what is left out stays as it is. Its samples never change. */
 export const recordingChange = z
   .strictObject({
-    marks: z.array(mark).max(5000),
+    marks: z.array(mark).max(MOST_MARKS),
     roomToneChoice,
-    boxes: z.array(spectralBox).max(500),
+    boxes: z.array(spectralBox).max(MOST_BOXES),
     adjustments,
+    givenName,
   })
   .partial()
   .superRefine(({ marks = [], roomToneChoice: choice, boxes = [] }, context) => {
-    for (const span of [...marks, ...(choice?.use ?? []), ...(choice?.never ?? []), ...boxes])
-      if (span.endSeconds < span.startSeconds)
-        context.addIssue({
-          code: 'custom',
-          message: `A range ends at ${span.endSeconds} s, before its start at ${span.startSeconds} s.`,
-        });
-    for (const { lowHz, highHz } of boxes)
-      if (highHz < lowHz)
-        context.addIssue({ code: 'custom', message: `A box ends at ${highHz} Hz, under ${lowHz} Hz.` });
+    for (const span of [...marks, ...(choice?.use ?? []), ...(choice?.never ?? [])]) checkSpan(span, context);
+    for (const box of boxes) checkBox(box, context);
   });
+
+/** One mark, put under its id; one that is there already is changed. */
+export const markChange = mark.omit({ id: true }).superRefine(checkSpan);
+export const boxChange = spectralBox.omit({ id: true }).superRefine(checkBox);
 
 export const recording = z.object({
   id: z.string(),
   titleId: z.string(),
+  /** Its file's. */
   name: z.string(),
+  givenName,
+  /** Counts what people change of it; the same as the ETag. */
+  version: z.number().int(),
   /** Place in the title, from 1. */
   position: z.number().int(),
   status: z.enum(['measuring', 'ready', 'unreadable']),
@@ -113,6 +135,8 @@ export const recordingOverview = z.object({ columns: overview });
 
 export type Recording = z.output<typeof recording>;
 export type Mark = z.output<typeof mark>;
+export type MarkChange = z.output<typeof markChange>;
+export type BoxChange = z.output<typeof boxChange>;
 export type RecordingChange = z.output<typeof recordingChange>;
 export type RecordingsChange = z.output<typeof recordingsChange>;
 export type RecordingOrder = z.output<typeof recordingOrder>;

@@ -8,6 +8,8 @@ import { preset, presetChange, presetFile } from './preset.ts';
 import { recipeFile } from './recipe.ts';
 import {
   arrivalQuery,
+  boxChange,
+  markChange,
   recording,
   recordingChange,
   recordingOrder,
@@ -30,10 +32,12 @@ import {
   runItem,
   runSummary,
 } from './run.ts';
+import { standing, titleStanding } from './standing.ts';
 import { clearRenders, integrity, storage } from './storage.ts';
 import { target } from './target.ts';
 import { indexPlace, newIndexPlace } from './thumb-index.ts';
 import { newTitle, title, titleChange } from './title.ts';
+import { today } from './today.ts';
 import { trashChoice, trashEmptied, trashEntry, trashed } from './trash.ts';
 import { recordingSpectrum, recordingView, samplesQuery, spectrogramQuery, viewQuery } from './view.ts';
 
@@ -49,6 +53,12 @@ export const ROUTES = {
   title: get('/api/titles/:id', 'One title.', { reply: title }),
   changeTitle: patch('/api/titles/:id', 'Change a title.', { body: titleChange, reply: title }),
   removeTitle: remove('/api/titles/:id', 'Move a title, and all that lies in it, to the trash.'),
+
+  standings: get('/api/standing', 'What was delivered of every title, counted.', { reply: z.array(titleStanding) }),
+  standing: get('/api/titles/:id/standing', 'What was delivered of each recording of a title.', {
+    reply: z.array(standing),
+  }),
+  today: get('/api/today', 'What waits for somebody, over all titles.', { reply: today }),
 
   cover: get('/api/titles/:id/cover', 'The cover picture of a title.', { streams: 'image/*' }),
   setCover: put('/api/titles/:id/cover', 'Give a title a cover: a JPEG or PNG of at most 2 MB.', {
@@ -84,6 +94,13 @@ export const ROUTES = {
     body: recordingChange,
     reply: recording,
   }),
+  setMark: put('/api/recordings/:id/marks/:markId', 'Put one mark under its id.', {
+    body: markChange,
+    reply: recording,
+  }),
+  removeMark: remove('/api/recordings/:id/marks/:markId', 'Take one mark away.'),
+  setBox: put('/api/recordings/:id/boxes/:boxId', 'Put one box under its id.', { body: boxChange, reply: recording }),
+  removeBox: remove('/api/recordings/:id/boxes/:boxId', 'Take one box away.'),
   changeRecordings: patch('/api/recordings', 'Label many recordings, move them to the trash, or restore them.', {
     body: recordingsChange,
     reply: z.array(recording),

@@ -12,12 +12,35 @@ export const newTitle = z.strictObject({
   kind: z.enum(['podcast', 'audiobook']),
 });
 
+const text = (most: number) => z.string().trim().max(most).default('');
+
+/** What a title says of itself: it goes into the tags of deliveries, and into their report. */
+export const titleDetails = z.strictObject({
+  authors: text(500),
+  /** Narrators of a book, hosts of a show. */
+  voices: text(500),
+  publisher: text(200),
+  year: z.number().int().min(1000).max(9999).nullable().default(null),
+  /** BCP 47: en, de-AT. */
+  language: z
+    .string()
+    .trim()
+    .regex(/^([a-z]{2,3}(-[a-z0-9]{2,8})*)?$/i, 'A language is written as in en or de-AT.')
+    .default(''),
+  series: text(200),
+  /** Its number in the series. */
+  number: text(20),
+  description: text(4000),
+  copyright: text(500),
+});
+
 /** What a title may change to; what is left out stays. */
 export const titleChange = z.strictObject({
   name: z.string().trim().min(1).max(200).optional(),
   chainId: z.string().nullable().optional(),
   targetId: z.string().nullable().optional(),
   inbox: inbox.nullable().optional(),
+  details: titleDetails.optional(),
 });
 
 /** A picture that goes into every delivery of a title. */
@@ -37,12 +60,14 @@ export const title = z.object({
   targetId: z.string().nullable(),
   inbox: inbox.nullable(),
   cover: cover.nullable(),
+  details: titleDetails,
   createdAt: z.string(),
   recordingCount: z.number().int(),
   totalSeconds: z.number(),
   warningCount: z.number().int(),
 });
 
+export type TitleDetails = z.output<typeof titleDetails>;
 export type NewTitle = z.output<typeof newTitle>;
 export type TitleChange = z.output<typeof titleChange>;
 export type Title = z.output<typeof title>;

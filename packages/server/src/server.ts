@@ -23,6 +23,9 @@ import { RemedyService } from './runs/remedy-service.ts';
 import { runRoutes } from './runs/routes.ts';
 import { RunService } from './runs/run-service.ts';
 import { RunWorker } from './runs/run-worker.ts';
+import { standingRoutes } from './standing/routes.ts';
+import { StandingService } from './standing/standing-service.ts';
+import { TodayService } from './standing/today-service.ts';
 import { BlobStore } from './storage/blob-store.ts';
 import { lockFolder } from './storage/folder-lock.ts';
 import { realSurroundings, type Surroundings } from './surroundings.ts';
@@ -127,6 +130,9 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
 
   const storage = new StorageService(database, store);
   const trash = new TrashService({ database, recordings, storage, bus, surroundings });
+  const standing = new StandingService(database, bus);
+  const trashBytes = async () => (await trash.list()).reduce((sum, { bytes }) => sum + bytes, 0);
+  const today = new TodayService({ database, runs, standing, folder: options.dataFolder, trashBytes, surroundings });
 
   await targets.loadShipped();
   await worker.recover();
@@ -159,6 +165,7 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
       });
       storageRoutes(router, storage);
       trashRoutes(router, trash);
+      standingRoutes(router, standing, today);
       eventRoutes(router, bus);
     },
   });

@@ -15,6 +15,20 @@ export interface DeliveryNotes {
   timeReferenceSeconds?: number;
   /** SHA-256 of the recipe that it was rendered from. */
   recipeSha256?: string;
+  /** Who wrote it. */
+  authors?: string;
+  /** Who reads or hosts it. */
+  voices?: string;
+  publisher?: string;
+  /** When it came out. */
+  year?: number;
+  /** BCP 47. */
+  language?: string;
+  series?: string;
+  /** Its number in the series. */
+  seriesNumber?: string;
+  description?: string;
+  copyright?: string;
   chapters?: readonly DeliveryChapter[];
   picture?: Picture;
 }

@@ -36,6 +36,19 @@ const textFrame = (id: string, text: string): Uint8Array => frame(id, [UTF8], en
 const pictureFrame = ({ mediaType, bytes }: Picture): Uint8Array =>
   frame('APIC', [UTF8], ended(mediaType), [FRONT_COVER], ended(''), bytes);
 
+/** ISO 639-2 for “no language is known”; and of those that are common in speech, which ID3 wants in three letters. */
+const UNDETERMINED = 'und';
+const THREE_LETTERS: Readonly<Record<string, string>> = {
+  ...{ ar: 'ara', cs: 'ces', da: 'dan', de: 'deu', el: 'ell', en: 'eng', es: 'spa', et: 'est', fi: 'fin', fr: 'fra' },
+  ...{ he: 'heb', hi: 'hin', hu: 'hun', is: 'isl', it: 'ita', ja: 'jpn', ko: 'kor', lt: 'lit', lv: 'lav', nl: 'nld' },
+  ...{ no: 'nor', nb: 'nob', nn: 'nno', pl: 'pol', pt: 'por', ro: 'ron', ru: 'rus', sk: 'slk', sl: 'slv', sv: 'swe' },
+  ...{ tr: 'tur', uk: 'ukr', zh: 'zho', hr: 'hrv', sr: 'srp', bg: 'bul', ca: 'cat', eu: 'eus', ga: 'gle', cy: 'cym' },
+};
+const threeLetters = (language: string): string => {
+  const [main] = language.toLowerCase().split('-');
+  return main.length === 3 ? main : (THREE_LETTERS[main] ?? UNDETERMINED);
+};
+
 /**
  * The tag for a file of some length. Its size hangs on the notes and the number of chapters only if all of them lie within the
  * file: a writer that learns the length at the end passes `fixedBytes` to fill the rest with padding.
@@ -48,13 +61,22 @@ export function id3Tag(notes: DeliveryNotes, durationSeconds: number, fixedBytes
     ['TPE1', artist],
     ['TALB', album],
     ['TRCK', track === undefined ? undefined : trackTotal ? `${track}/${trackTotal}` : String(track)],
+    ['TPE2', notes.authors],
+    ['TIPL', notes.voices && `narrator\0${notes.voices}`],
+    ['TPUB', notes.publisher],
+    ['TDRC', notes.year === undefined ? undefined : String(notes.year)],
+    ['TLAN', notes.language && threeLetters(notes.language)],
+    ['TCOP', notes.copyright],
     ['TDEN', date?.slice(0, 19)],
     ['TSSE', software],
   ];
   const ids = chapters.map((_, i) => ended(`ch${i + 1}`));
   const frames = joined([
-    ...texts.flatMap(([id, text]) => (text === undefined ? [] : [textFrame(id, text)])),
-    ...(recipeSha256 ? [frame('TXXX', [UTF8], ended('RECIPE_SHA256'), encoded(recipeSha256))] : []),
+    ...texts.flatMap(([id, text]) => (text ? [textFrame(id, text)] : [])),
+    ...(notes.description ? [frame('COMM', [UTF8], encoded(UNDETERMINED), ended(''), encoded(notes.description))] : []),
+    ...Object.entries({ RECIPE_SHA256: recipeSha256, SERIES: notes.series, 'SERIES-PART': notes.seriesNumber }).flatMap(
+      ([name, text]) => (text ? [frame('TXXX', [UTF8], ended(name), encoded(text))] : []),
+    ),
     ...(chapters.length
       ? [frame('CTOC', ended('toc'), [TOP_LEVEL_ORDERED, Math.min(255, chapters.length)], ...ids.slice(0, 255))]
       : []),

@@ -22,6 +22,15 @@ const NOTES: DeliveryNotes = {
   date: '2026-05-04T10:20:30.000Z',
   recipeSha256: 'ab'.repeat(32),
   timeReferenceSeconds: 3600,
+  authors: 'Ines Marlow',
+  voices: 'Ada Ferrow, Jon Quill',
+  publisher: 'Lantern Press',
+  year: 2025,
+  language: 'de-AT',
+  series: 'Tidewater',
+  seriesNumber: '3',
+  description: 'Salt, and what it keeps.',
+  copyright: '\u00a9 2025 Lantern Press',
   chapters: [
     { title: 'Second', startSeconds: 1.5 },
     { title: 'First', startSeconds: 0 },
@@ -96,7 +105,9 @@ it('gives a WAV its broadcast chunk with the loudness that was measured', async 
   const { path, after } = await delivered('Broadcast, EBU R 128', '.wav');
   const bytes = await readFile(path);
   const at = bytes.indexOf('bext') + 8;
-  expect(bytes.toString('latin1', at, at + 256).replace(/\0+$/, '')).toBe('The ?Long? Quay');
+  expect(bytes.toString('latin1', at, at + 256).replace(/\0+$/, '')).toBe(
+    'The ?Long? Quay. Harbour, by Ines Marlow, Lantern Press, ? 2025 Lantern Press',
+  );
   expect(bytes.readUInt16LE(at + 346)).toBe(2);
   expect(bytes.readInt16LE(at + 412) / 100).toBeCloseTo(after.integratedLufs!, 2);
   expect(bytes.readInt16LE(at + 416) / 100).toBeCloseTo(after.truePeakDbtp!, 2);
@@ -115,6 +126,19 @@ it.each([
   expect(tags).toMatchObject({ title: NOTES.title, artist: NOTES.artist, album: NOTES.album });
   expect(String(tags.track ?? tags.tracknumber)).toMatch(/^2/);
   expect(tags.recipe_sha256).toBe(NOTES.recipeSha256);
+  expect(tags).toMatchObject({
+    album_artist: NOTES.authors,
+    language: ending === '.mp3' ? 'deu' : 'de-AT',
+    series: NOTES.series,
+    'series-part': NOTES.seriesNumber,
+    copyright: NOTES.copyright,
+    date: '2025',
+    [ending === '.mp3' ? 'publisher' : 'organization']: NOTES.publisher,
+    comment: NOTES.description,
+  });
+  // ID3 lists people by what they did, which this reader does not show in full
+  if (ending === '.mp3') expect((await readFile(path)).toString()).toContain(`narrator\0${NOTES.voices}`);
+  else expect(tags.performer).toBe(NOTES.voices);
   expect(Number(format.duration)).toBeCloseTo(after.durationSeconds, 1);
   const named = chapters.map((chapter: Chapter) => [Number(chapter.start_time), chapter.tags.title]);
   expect(named.slice(0, 2)).toEqual([

@@ -35,7 +35,9 @@ export function bextChunk(notes: DeliveryNotes, format: SignalFormat, bitDepth: 
     bytes.set(new TextEncoder().encode(plain(value).slice(0, most)), 8 + at);
   bytes.set(new TextEncoder().encode('bext'));
   view.setUint32(4, size, true);
-  text(0, 256, notes.title);
+  const of = [notes.album, notes.authors && `by ${notes.authors}`, notes.publisher, notes.copyright].filter(Boolean);
+  // what matters most comes first, since only so much goes in
+  text(0, 256, [notes.title, of.join(', ')].filter(Boolean).join('. '));
   text(256, 32, notes.software);
   text(288, 32, notes.recipeSha256);
   text(320, 10, notes.date?.slice(0, 10));

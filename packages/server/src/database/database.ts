@@ -35,6 +35,7 @@ import { ClearedAttempts1765300000000 } from './migrations/1765300000000-cleared
 import { Cover1765400000000 } from './migrations/1765400000000-cover.ts';
 import { ChainVersion1765500000000 } from './migrations/1765500000000-chain-version.ts';
 import { Trash1765600000000 } from './migrations/1765600000000-trash.ts';
+import { NamesAndVersions1765700000000 } from './migrations/1765700000000-names-and-versions.ts';
 import type { Sign } from './row-cache.ts';
 
 /** The database of a data folder with its tables and how they came to be, not opened yet. */
@@ -76,6 +77,7 @@ export const databaseAt = (dataFolder: string): DataSource =>
       Cover1765400000000,
       ChainVersion1765500000000,
       Trash1765600000000,
+      NamesAndVersions1765700000000,
     ],
     migrationsRun: true,
     synchronize: false,
@@ -118,6 +120,11 @@ export class Database {
       parameters,
     );
     return (JSON.parse(signs) as [string, string][]).map(([id, sign]) => ({ id, sign }));
+  }
+
+  /** What a question in SQL finds, where no entity says it. */
+  rows<Row>(sql: string, parameters: readonly unknown[]): Promise<Row[]> {
+    return this.source.query(sql, [...parameters]);
   }
 
   /** The columns of an entity that are read with it, without those that are large, as a query under that alias names them. */

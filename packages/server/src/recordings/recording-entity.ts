@@ -18,6 +18,13 @@ export class RecordingEntity {
   @Column({ type: 'text' })
   name!: string;
 
+  @Column({ type: 'text' })
+  givenName!: string;
+
+  /** Counts what people change of it. */
+  @Column({ type: 'integer' })
+  version!: number;
+
   @Column({ type: 'integer' })
   position!: number;
 

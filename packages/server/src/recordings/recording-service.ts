@@ -1,5 +1,14 @@
-import type { Recording, RecordingChange, RecordingOrder, RecordingOverview, RecordingsChange } from '@tonos/contract';
-import { type Measurement, mergeAdjustments, NO_CHOICE } from '@tonos/core';
+import {
+  type Mark,
+  MOST_BOXES,
+  MOST_MARKS,
+  type Recording,
+  type RecordingChange,
+  type RecordingOrder,
+  type RecordingOverview,
+  type RecordingsChange,
+} from '@tonos/contract';
+import { type Measurement, mergeAdjustments, NO_CHOICE, type SpectralBox } from '@tonos/core';
 import { In, IsNull, Not } from 'typeorm';
 import type { Database } from '../database/database.ts';
 import { type Kept, RowCache } from '../database/row-cache.ts';
@@ -7,6 +16,7 @@ import type { EventBus } from '../events/event-bus.ts';
 import { JsonText } from '../http/json-text.ts';
 import { mediaTypeOf } from '../http/media-types.ts';
 import { checkThere, HttpProblem, notFound } from '../http/problems.ts';
+import { checkVersion } from '../http/version-header.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
 import { insist, untilWorthTrying } from '../storage/disk-full.ts';
 import type { Surroundings } from '../surroundings.ts';
@@ -83,7 +93,11 @@ export class RecordingService implements WorkSource {
         ...(trashed === undefined ? {} : { trashedAt: trashed ? this.surroundings.now() : null }),
       };
       const given = Object.entries(change).filter(([, value]) => value !== undefined);
-      if (given.length) await manager.update(RecordingEntity, { id: In(wanted) }, Object.fromEntries(given));
+      await manager.update(
+        RecordingEntity,
+        { id: In(wanted) },
+        { ...Object.fromEntries(given), version: () => 'version + 1' },
+      );
       if (adjust) {
         for (const recording of await manager.findBy(RecordingEntity, { id: In(wanted) })) {
           const own = adjust.replace ? [] : (recording.adjustments[adjust.chainId] ?? []);
@@ -102,12 +116,49 @@ export class RecordingService implements WorkSource {
     return recordings;
   }
 
-  /** Marks, room tone and boxes: what is given takes the place of what was there. */
-  async mark(id: string, change: RecordingChange): Promise<Recording> {
+  /**
+   * Marks, room tone, boxes, its name: what is given takes the place of what was there.
+   * @param seen the version that the change was made on
+   */
+  mark(id: string, change: RecordingChange, seen?: number): Promise<Recording> {
     const given = Object.fromEntries(Object.entries(change).filter(([, value]) => value !== undefined));
-    await this.find(id);
-    if (Object.keys(given).length)
-      await this.database.transaction((manager) => manager.update(RecordingEntity, { id }, given));
+    const boxes = change.boxes?.map((box) => ({ id: this.surroundings.newId(), ...box }));
+    return this.alter(id, seen, () => ({ ...given, ...(boxes ? { boxes } : {}) }));
+  }
+
+  /** P17: one mark or box by its id, whatever others do to the rest. @throws HttpProblem 422 where there are too many */
+  async setPart(id: string, part: 'marks' | 'boxes', own: Mark | SpectralBox): Promise<Recording> {
+    return this.alter(id, undefined, (recording) => {
+      const parts = describe(recording)[part] as (Mark | SpectralBox)[];
+      const others = parts.filter((one) => one.id !== own.id);
+      const most = part === 'marks' ? MOST_MARKS : MOST_BOXES;
+      if (others.length >= most)
+        throw new HttpProblem(422, 'too-many', `${recording.name} has ${most} ${part} already. Take some away first.`);
+      return { [part]: [...others, own].sort((a, b) => a.startSeconds - b.startSeconds) };
+    });
+  }
+
+  async removePart(id: string, part: 'marks' | 'boxes', partId: string): Promise<undefined> {
+    await this.alter(id, undefined, (recording) => {
+      const parts = describe(recording)[part] as (Mark | SpectralBox)[];
+      if (!parts.some((one) => one.id === partId)) throw notFound(part === 'marks' ? 'mark' : 'box', partId);
+      return { [part]: parts.filter((one) => one.id !== partId) };
+    });
+  }
+
+  private async alter(
+    id: string,
+    seen: number | undefined,
+    change: (recording: RecordingEntity) => Partial<RecordingEntity>,
+  ): Promise<Recording> {
+    await this.database.transaction(async (manager) => {
+      const recording = await this.find(id);
+      const { name, version } = recording;
+      const message = `Somebody else changed ${name} meanwhile. Load it again, and repeat the change.`;
+      checkVersion(seen, version, message, { recording: describe(recording) });
+      const changed = { ...recording, ...change(recording), version: version + 1 };
+      await manager.save(RecordingEntity, changed);
+    });
     const recording = await this.get(id);
     this.bus.publish({ type: 'recording', recording });
     return recording;
@@ -118,7 +169,10 @@ export class RecordingService implements WorkSource {
   }
 
   async overview(id: string): Promise<RecordingOverview> {
-    const found = await this.entities.findOne({ where: { id, removedAt: IsNull() }, select: { id: true, overview: true } });
+    const found = await this.entities.findOne({
+      where: { id, removedAt: IsNull() },
+      select: { id: true, overview: true },
+    });
     if (!found) throw notFound('recording', id);
     return { columns: found.overview ?? [] };
   }
@@ -193,6 +247,8 @@ export class RecordingService implements WorkSource {
       titleId,
       name,
       position: old?.position ?? position,
+      givenName: old?.givenName ?? '',
+      version: 1,
       status: 'measuring' as const,
       speaker: old?.speaker ?? '',
       microphone: old?.microphone ?? '',
@@ -350,6 +406,8 @@ export class RecordingService implements WorkSource {
 /** Measurements of an earlier version know no complaints. */
 const describe = ({ overview: _, removedAt: __, ...recording }: RecordingEntity): Recording => ({
   ...recording,
+  // boxes of before they had ids
+  boxes: recording.boxes.map((box, i) => ({ id: `box-${i + 1}`, ...box })),
   measurement: recording.measurement && {
     ...recording.measurement,
     complaints: recording.measurement.complaints ?? [],

@@ -1,8 +1,9 @@
-import { type LedgerLine, ROUTES } from '@tonos/contract';
-import type { Router } from 'express';
+import { type LedgerLine, mark, type Recording, ROUTES } from '@tonos/contract';
+import type { Response, Router } from 'express';
 import { sendFile } from '../http/send-file.ts';
 import { goneSignal, sendLines } from '../http/send-lines.ts';
 import { serve } from '../http/serve.ts';
+import { sayVersion, seenVersion } from '../http/version-header.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
 import type { LedgerService } from './ledger-service.ts';
 import { receiveFiles, type UploadLimits } from './receive-files.ts';
@@ -44,8 +45,22 @@ export function recordingRoutes(
   serve(router, ROUTES.orderRecordings, ({ params, body }) => recordings.order(params.id, body));
   serve(router, ROUTES.takes, ({ params }) => recordings.takes(params.id));
   serve(router, ROUTES.useTake, ({ params }) => recordings.use(params.id));
-  serve(router, ROUTES.recording, ({ params }) => recordings.get(params.id));
-  serve(router, ROUTES.changeRecording, ({ params, body }) => recordings.mark(params.id, body));
+  const tagged = (response: Response, recording: Recording): Recording => {
+    sayVersion(response, recording.version);
+    return recording;
+  };
+  serve(router, ROUTES.recording, async ({ params, response }) => tagged(response, await recordings.get(params.id)));
+  serve(router, ROUTES.changeRecording, async ({ params, body, request, response }) =>
+    tagged(response, await recordings.mark(params.id, body, seenVersion(request))),
+  );
+  serve(router, ROUTES.setMark, async ({ params, body, response }) =>
+    tagged(response, await recordings.setPart(params.id, 'marks', { ...body, id: partId(params.markId) })),
+  );
+  serve(router, ROUTES.removeMark, ({ params }) => recordings.removePart(params.id, 'marks', params.markId));
+  serve(router, ROUTES.setBox, async ({ params, body, response }) =>
+    tagged(response, await recordings.setPart(params.id, 'boxes', { ...body, id: partId(params.boxId) })),
+  );
+  serve(router, ROUTES.removeBox, ({ params }) => recordings.removePart(params.id, 'boxes', params.boxId));
   serve(router, ROUTES.changeRecordings, ({ body }) => recordings.change(body));
   serve(router, ROUTES.titleTrash, ({ params }) => recordings.trashOf(params.id));
   serve(router, ROUTES.recordingOverview, ({ params }) => recordings.overview(params.id));
@@ -69,3 +84,5 @@ export function recordingRoutes(
     sendFile(response, await recordings.audio(params.id)),
   );
 }
+
+const partId = (text: string): string => mark.shape.id.parse(text);

@@ -12,7 +12,7 @@ interface Ingredients {
   chainId: string;
   revision: number;
   target: TargetFile;
-  title: Pick<TitleEntity, 'name' | 'cover'>;
+  title: Pick<TitleEntity, 'name' | 'cover' | 'details'>;
   trackTotal: number;
   /** When the run was started: stays the same when an item is tried again. */
   date: string;
@@ -22,10 +22,12 @@ interface Ingredients {
 export function recipeOf(ingredients: Ingredients): RecipeInput {
   const { version, recording, chain, chainId, revision, target, title, trackTotal, date } = ingredients;
   const { name, sha256: source, tags, speaker, marks, roomToneChoice, boxes, position } = recording;
+  const artist = speaker || tags.artist || title.details.voices;
   const notes: DeliveryNotes = {
     software: `Tonos ${version}`,
-    title: tags.title ?? name.replace(/\.[^.]*$/, ''),
-    ...(speaker || tags.artist ? { artist: speaker || tags.artist } : {}),
+    title: recording.givenName || (tags.title ?? name.replace(/\.[^.]*$/, '')),
+    ...(artist ? { artist } : {}),
+    ...detailNotes(title.details),
     album: title.name,
     track: position,
     trackTotal,
@@ -45,6 +47,12 @@ export function recipeOf(ingredients: Ingredients): RecipeInput {
     target,
     notes: { ...notes, ...(title.cover ? { picture: { sha256: title.cover.sha256 } } : {}) },
   };
+}
+
+/** Of what a title says of itself, what it says: a recipe of before it said anything stays the same. */
+function detailNotes({ number, year, ...texts }: TitleEntity['details']): Partial<DeliveryNotes> {
+  const said = Object.entries({ ...texts, seriesNumber: number, year }).filter(([, value]) => value);
+  return Object.fromEntries(said);
 }
 
 /** What names the picture that goes into it. */

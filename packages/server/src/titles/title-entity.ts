@@ -24,6 +24,9 @@ export class TitleEntity {
   @Column({ type: 'simple-json', nullable: true })
   cover!: Title['cover'];
 
+  @Column({ type: 'simple-json' })
+  details!: Partial<Title['details']>;
+
   @Column({ type: 'text' })
   createdAt!: string;
 

@@ -1,5 +1,5 @@
 import { Readable } from 'node:stream';
-import type { NewTitle, Title, TitleChange } from '@tonos/contract';
+import { type NewTitle, type Title, type TitleChange, titleDetails } from '@tonos/contract';
 import { pictureFrom, pictureSize } from '@tonos/formats';
 import { In, IsNull } from 'typeorm';
 import type { Database } from '../database/database.ts';
@@ -31,7 +31,7 @@ export class TitleService {
 
   async add(title: NewTitle): Promise<Title> {
     const { newId, now } = this.surroundings;
-    const nothing = { chainId: null, targetId: null, inbox: null, cover: null, trashedAt: null };
+    const nothing = { chainId: null, targetId: null, inbox: null, cover: null, details: {}, trashedAt: null };
     const entity = { id: newId(), ...title, ...nothing, createdAt: now() };
     await this.database.transaction((manager) => manager.insert(TitleEntity, entity));
     return this.told(entity);
@@ -101,7 +101,11 @@ export class TitleService {
       .groupBy('recording.titleId')
       .getRawMany<{ titleId: string } & Counts>();
     const countsOf = new Map(counts.map(({ titleId, ...rest }) => [titleId, rest]));
-    return titles.map(({ trashedAt: _, ...title }) => ({ ...title, ...(countsOf.get(title.id) ?? NOTHING) }));
+    return titles.map(({ trashedAt: _, details, ...title }) => ({
+      ...title,
+      details: titleDetails.parse(details),
+      ...(countsOf.get(title.id) ?? NOTHING),
+    }));
   }
 }
 

@@ -1,0 +1,31 @@
+import * as z from 'zod';
+import { itemStatus } from './run.ts';
+
+/** What was delivered of a recording, as its last run left it. */
+export const standingState = z.enum(['none', 'under-way', 'within', 'off-target', 'accepted', 'failed', 'out-of-date']);
+
+/** What has changed since: a newer revision, version or take; what was marked; what it does otherwise than its chain. */
+export const outdatedBy = z.enum(['chain', 'target', 'take', 'marks', 'adjustments']);
+
+export const standing = z.object({
+  recordingId: z.string(),
+  state: standingState,
+  /** The item that tells; null where it is in no run. */
+  runId: z.string().nullable(),
+  itemId: z.string().nullable(),
+  /** As the item stands, whatever has changed since. */
+  status: itemStatus.nullable(),
+  outdatedBy: z.array(outdatedBy),
+});
+
+export const titleStanding = z.object({
+  titleId: z.string(),
+  counts: z.record(standingState, z.number().int()),
+  lastRunId: z.string().nullable(),
+  lastRunAt: z.string().nullable(),
+});
+
+export type StandingState = z.output<typeof standingState>;
+export type OutdatedBy = z.output<typeof outdatedBy>;
+export type Standing = z.output<typeof standing>;
+export type TitleStanding = z.output<typeof titleStanding>;

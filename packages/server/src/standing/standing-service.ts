@@ -1,0 +1,150 @@
+import type { ItemStatus, OutdatedBy, Standing, StandingState, TitleStanding } from '@tonos/contract';
+import { IsNull } from 'typeorm';
+import type { Database } from '../database/database.ts';
+import type { EventBus } from '../events/event-bus.ts';
+import { checkThere } from '../http/problems.ts';
+import { RunEntity } from '../runs/run-entity.ts';
+import { TitleEntity } from '../titles/title-entity.ts';
+
+/** The last item of each recording, with what it was made of and what stands now. */
+interface Row {
+  recordingId: string;
+  itemId: string | null;
+  runId: string | null;
+  status: ItemStatus | null;
+  accepted: number;
+  olderChain: number;
+  olderTarget: number;
+  olderTake: number;
+  otherMarks: number;
+  otherAdjustments: number;
+}
+
+/** So many recordings are looked at in one go: the server answers others between. */
+const PAGE = 400;
+
+/**
+ * A page of a title's current recordings, each beside the newest item of any of its takes. What is compared is JSON that this program
+ * wrote: the same content is the same text. An item that no render came of yet has no recipe, and nothing about it is out of date.
+ */
+const LAST_ITEMS = `
+  WITH own AS (
+    SELECT id, "takeOf", marks, "roomToneChoice", boxes, adjustments, position FROM recording
+    WHERE "titleId" = ? AND "trashedAt" IS NULL AND NOT superseded ORDER BY position, id LIMIT ${PAGE} OFFSET ?
+  ), tries AS (
+    SELECT take."takeOf", take.id AS "takeId", item.id AS "itemId", run.id AS "runId",
+      row_number() OVER (PARTITION BY take."takeOf" ORDER BY run."createdAt" DESC, item.id) AS nth
+    FROM own
+    JOIN recording take ON take."takeOf" = own."takeOf"
+    JOIN run_item item ON item."recordingId" = take.id AND item.status != 'cancelled'
+    JOIN run ON run.id = item."runId" AND run."trashedAt" IS NULL
+  )
+  SELECT own.id AS "recordingId", item.id AS "itemId", run.id AS "runId", item.status, item.accepted IS NOT NULL AS accepted,
+    run.revision < chain.revision AS "olderChain", target.superseded AS "olderTarget", tries."takeId" != own.id AS "olderTake",
+    item.recipe IS NOT NULL AND (
+      json_extract(item.recipe, '$.marked.marks') != json(own.marks)
+      OR json_extract(item.recipe, '$.marked.roomToneChoice') != json(own."roomToneChoice")
+      OR json_extract(item.recipe, '$.marked.boxes') != json(own.boxes)) AS "otherMarks",
+    item.recipe IS NOT NULL AND json_extract(item.recipe, '$.adjustments')
+      != coalesce(json_extract(own.adjustments, '$."' || run."chainId" || '"'), '[]') AS "otherAdjustments"
+  FROM own
+  LEFT JOIN tries ON tries."takeOf" = own."takeOf" AND tries.nth = 1
+  LEFT JOIN run_item item ON item.id = tries."itemId"
+  LEFT JOIN run ON run.id = tries."runId"
+  LEFT JOIN chain ON chain.id = run."chainId"
+  LEFT JOIN target ON target.id = run."targetId"
+  ORDER BY own.position, own.id`;
+
+/** What was delivered of each recording. Worked out for a title when it is asked for, and again when something of it has changed. */
+export class StandingService {
+  private readonly known = new Map<string, Promise<Standing[]>>();
+
+  constructor(
+    private readonly database: Database,
+    bus: EventBus,
+  ) {
+    bus.subscribe((event) => {
+      if (event.type.endsWith('-progress')) return;
+      if (event.type === 'recording') this.known.delete(event.recording.titleId);
+      else if (event.type === 'run') this.known.delete(event.run.titleId);
+      // a chain, a target, an item: of one or several titles
+      else this.known.clear();
+    });
+  }
+
+  async of(titleId: string): Promise<Standing[]> {
+    checkThere('title', titleId, await this.database.of(TitleEntity).findOneBy({ id: titleId }));
+    return this.ofKnown(titleId);
+  }
+
+  /** Of every title, counted. */
+  async counted(): Promise<TitleStanding[]> {
+    const titles = await this.database.of(TitleEntity).find({ where: { trashedAt: IsNull() }, select: { id: true } });
+    const runs = await this.database.of(RunEntity).find({
+      where: { trashedAt: IsNull() },
+      select: { id: true, titleId: true, createdAt: true },
+      order: { createdAt: 'ASC' },
+    });
+    const lastOf = new Map(runs.map((run) => [run.titleId, run]));
+    const all: TitleStanding[] = [];
+    for (const { id: titleId } of titles) {
+      const last = lastOf.get(titleId);
+      const counts = counted(await this.ofKnown(titleId));
+      all.push({ titleId, counts, lastRunId: last?.id ?? null, lastRunAt: last?.createdAt ?? null });
+    }
+    return all;
+  }
+
+  private ofKnown(titleId: string): Promise<Standing[]> {
+    const known = this.known.get(titleId);
+    if (known) return known;
+    const found = this.read(titleId);
+    this.known.set(titleId, found);
+    found.catch(() => this.known.delete(titleId));
+    return found;
+  }
+
+  private async read(titleId: string): Promise<Standing[]> {
+    const all: Standing[] = [];
+    for (;;) {
+      const page = await this.database.rows<Row>(LAST_ITEMS, [titleId, all.length]);
+      all.push(...page.map(standingOf));
+      if (page.length < PAGE) return all;
+      await new Promise(setImmediate);
+    }
+  }
+}
+
+function standingOf(row: Row): Standing {
+  const { recordingId, runId, itemId, status, accepted } = row;
+  const reasons: [number, OutdatedBy][] = [
+    [row.olderTake, 'take'],
+    [row.olderChain, 'chain'],
+    [row.olderTarget, 'target'],
+    [row.otherMarks, 'marks'],
+    [row.otherAdjustments, 'adjustments'],
+  ];
+  const outdatedBy = reasons.flatMap(([holds, reason]) => (holds ? [reason] : []));
+  return {
+    recordingId,
+    runId,
+    itemId,
+    status,
+    outdatedBy,
+    state: stateOf(status, accepted === 1, outdatedBy.length > 0),
+  };
+}
+
+function stateOf(status: ItemStatus | null, accepted: boolean, isOutdated: boolean): StandingState {
+  if (status === null || status === 'cancelled') return 'none';
+  if (status === 'queued' || status === 'working') return 'under-way';
+  if (status === 'failed') return 'failed';
+  if (isOutdated) return 'out-of-date';
+  return status === 'off-target' && accepted ? 'accepted' : status;
+}
+
+function counted(standings: readonly Standing[]): TitleStanding['counts'] {
+  const counts = { none: 0, 'under-way': 0, within: 0, 'off-target': 0, accepted: 0, failed: 0, 'out-of-date': 0 };
+  for (const { state } of standings) counts[state]++;
+  return counts;
+}
