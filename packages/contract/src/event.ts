@@ -2,9 +2,14 @@ import * as z from 'zod';
 import { recording } from './recording.ts';
 import { runItem, runSummary } from './run.ts';
 
+/** Of a recording, what changed. */
+const recordingPart = recording.partial().extend({ id: z.string() });
+
 /** What `GET /api/events` sends: the `data` of every message is one of these. */
 export const serverEvent = z.discriminatedUnion('type', [
   z.object({ type: z.literal('recording'), recording }),
+  /** Of several at once, what changed of each. */
+  z.object({ type: z.literal('recordings'), titleId: z.string(), changes: z.array(recordingPart) }),
   z.object({
     type: z.literal('recording-progress'),
     recordingId: z.string(),
@@ -29,10 +34,11 @@ export const serverEvent = z.discriminatedUnion('type', [
   z.object({ type: z.literal('title'), titleId: z.string() }),
   z.object({ type: z.literal('preset'), presetId: z.string() }),
   z.object({ type: z.literal('index-place'), letter: z.string() }),
-  /** A run that went to the trash, or came back from it. */
+  /** A run that went to the trash or came back from it, or of which much changed at once: it is to be asked for again. */
   z.object({ type: z.literal('run-moved'), runId: z.string() }),
   /** What lies in the trash is another now. */
   z.object({ type: z.literal('trash') }),
 ]);
 
+export type RecordingPart = z.output<typeof recordingPart>;
 export type ServerEvent = z.output<typeof serverEvent>;

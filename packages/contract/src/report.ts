@@ -2,12 +2,15 @@ import * as z from 'zod';
 import { limitResult, measurement } from './measurement.ts';
 import { fileProblem } from './problem.ts';
 import { itemStatus } from './run.ts';
+import { titleDetails } from './title.ts';
 
 /** `tonos.report/1`: what a run delivered, and how every item of it came out. */
 export const reportFile = z.object({
   format: z.literal('tonos.report/1'),
   version: z.string(),
   title: z.string(),
+  /** What the title says of itself. */
+  details: titleDetails.optional(),
   chain: z.object({ name: z.string(), revision: z.number().int() }),
   target: z.string(),
   createdAt: z.string(),

@@ -41,6 +41,7 @@ export const titleChange = z.strictObject({
   targetId: z.string().nullable().optional(),
   inbox: inbox.nullable().optional(),
   details: titleDetails.optional(),
+  archived: z.boolean().optional(),
 });
 
 /** A picture that goes into every delivery of a title. */
@@ -61,6 +62,7 @@ export const title = z.object({
   inbox: inbox.nullable(),
   cover: cover.nullable(),
   details: titleDetails,
+  archived: z.boolean(),
   createdAt: z.string(),
   recordingCount: z.number().int(),
   totalSeconds: z.number(),

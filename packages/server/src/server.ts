@@ -153,6 +153,7 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
       targetRoutes(router, targets);
       runRoutes(router, {
         runs,
+        titles,
         forecasts,
         remedies,
         worker,

@@ -1,6 +1,13 @@
 import { differenceUnit, figure, LIMITABLE_MEASURES, type LimitableMeasure } from '@tonos/core';
 import type PDFDocument from 'pdfkit';
-import { complaintsOf, type DeliveryReport, type DeliveryReportItem, isDelivered, stateOf } from './report.ts';
+import {
+  complaintsOf,
+  type DeliveryReport,
+  type DeliveryReportItem,
+  detailsLine,
+  isDelivered,
+  stateOf,
+} from './report.ts';
 
 const MARGIN = 42;
 const ROW = 15;
@@ -51,6 +58,8 @@ export async function reportPdf(report: DeliveryReport): Promise<Buffer> {
       `${chain}target ${report.target}; ${report.createdAt.slice(0, 16).replace('T', ' ')} UTC; Tonos ${report.version}`,
     ),
   );
+  const details = detailsLine(report);
+  if (details) document.text(plain(details));
   document.text(`${delivered} of ${report.items.length} delivered`);
   document.moveDown(0.8);
   head(document);

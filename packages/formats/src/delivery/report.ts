@@ -4,6 +4,10 @@ import { complaintText, type LimitResult, type Measurement } from '@tonos/core';
 export interface DeliveryReport {
   version: string;
   title: string;
+  /** What the title says of itself. */
+  details?: Partial<Record<'authors' | 'voices' | 'publisher' | 'series' | 'number' | 'copyright', string>> & {
+    year?: number | null;
+  };
   chain: { name: string; revision: number } | null;
   target: string;
   createdAt: string;
@@ -26,6 +30,16 @@ export interface DeliveryReportItem {
 /** What is wrong with a sound, in words; one that was measured by an earlier version tells nothing. */
 export const complaintsOf = (measurement: Measurement | null): string[] =>
   (measurement?.complaints ?? []).map(complaintText);
+
+/** Who it is by, and where it belongs, in one line; empty where nothing is said. */
+export function detailsLine({ details = {} }: Pick<DeliveryReport, 'details'>): string {
+  const { authors, voices, publisher, year, series, number, copyright } = details;
+  const published = [publisher, year].filter(Boolean).join(' ');
+  const inSeries = series && `${series}${number ? `, ${number}` : ''}`;
+  return [authors && `by ${authors}`, voices && `read by ${voices}`, inSeries, published, copyright]
+    .filter(Boolean)
+    .join('; ');
+}
 
 /** What to call the state of an item: one off target that a person accepted is delivered. */
 export const stateOf = ({ status, accepted }: DeliveryReportItem): string =>

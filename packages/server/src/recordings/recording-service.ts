@@ -112,8 +112,24 @@ export class RecordingService implements WorkSource {
       return manager.find(RecordingEntity, { where: { id: In(wanted) }, order: { position: 'ASC' } });
     });
     const recordings = changed.map(describe);
-    for (const recording of recordings) this.bus.publish({ type: 'recording', recording });
+    this.tellParts(recordings, [
+      'speaker',
+      'microphone',
+      'room',
+      'trashedAt',
+      'version',
+      ...(adjust ? ['adjustments' as const] : []),
+    ]);
     return recordings;
+  }
+
+  /** P9: one event for all of a title, with what can have changed of each. */
+  private tellParts(recordings: readonly Recording[], keys: readonly (keyof Recording)[]): void {
+    for (const titleId of new Set(recordings.map((one) => one.titleId))) {
+      const own = recordings.filter((one) => one.titleId === titleId);
+      const changes = own.map((one) => ({ id: one.id, ...Object.fromEntries(keys.map((key) => [key, one[key]])) }));
+      this.bus.publish({ type: 'recordings', titleId, changes });
+    }
   }
 
   /**
@@ -304,11 +320,13 @@ export class RecordingService implements WorkSource {
       const unknown = recordingIds.find((id) => !ids.has(id));
       if (unknown !== undefined) throw notFound('recording of this title', unknown);
       const ordered = new Set([...recordingIds, ...ids]);
-      let position = 0;
-      for (const id of ordered) await manager.update(RecordingEntity, { id }, { position: ++position });
+      await manager.query(
+        `UPDATE recording SET position = place.key + 1 FROM json_each(?) AS place WHERE recording.id = place.value`,
+        [JSON.stringify([...ordered])],
+      );
     });
     const recordings = await this.listOf(titleId);
-    for (const recording of recordings) this.bus.publish({ type: 'recording', recording });
+    this.tellParts(recordings, ['position']);
     return recordings;
   }
 

@@ -14,6 +14,7 @@ import { sendSamples } from '../recordings/send-samples.ts';
 import type { ServerFolders } from '../recordings/server-folders.ts';
 import { sightOf } from '../recordings/sight.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
+import type { TitleService } from '../titles/title-service.ts';
 import { deliverToFolder } from './deliver-to-folder.ts';
 import { deliveryPackage } from './delivery-package.ts';
 import type { ForecastService } from './forecast-service.ts';
@@ -23,6 +24,7 @@ import type { RunWorker } from './run-worker.ts';
 
 export interface RunRoutesNeeds {
   runs: RunService;
+  titles: TitleService;
   forecasts: ForecastService;
   remedies: RemedyService;
   worker: RunWorker;
@@ -36,7 +38,7 @@ export interface RunRoutesNeeds {
 
 export function runRoutes(
   router: Router,
-  { runs, forecasts, remedies, worker, recordings, store, folders, version, now, nudge }: RunRoutesNeeds,
+  { runs, titles, forecasts, remedies, worker, recordings, store, folders, version, now, nudge }: RunRoutesNeeds,
 ): void {
   serve(router, ROUTES.runs, () => runs.list());
   serve(router, ROUTES.run, ({ params }) => runs.text(params.id));
@@ -93,8 +95,7 @@ export function runRoutes(
   });
   serve(router, ROUTES.report, async ({ params, response }) => {
     const run = await runs.get(params.id);
-    const sources = await recordings.sourcesOf(run.titleId);
-    const report = reportOf(run, (id) => sources.get(id) ?? '', version, now());
+    const report = await reportFor(run);
     const name = safeName(`${run.titleName}, ${run.targetName}`);
     if (params.form === 'csv') response.attachment(`${name}.csv`).type('text/csv').send(reportCsv(report));
     else if (params.form === 'pdf')
@@ -125,6 +126,12 @@ export function runRoutes(
     });
   });
 
+  async function reportFor(run: Run): Promise<ReportFile> {
+    const sources = await recordings.sourcesOf(run.titleId);
+    const { details } = await titles.get(run.titleId);
+    return { ...reportOf(run, (id) => sources.get(id) ?? '', version, now()), details };
+  }
+
   /** P4: what is being packed is not deleted. */
   async function whilePinned<T>(run: Run, work: () => Promise<T>): Promise<T> {
     const unpin = store.pin(run.items.flatMap(({ output }) => (output ? [output.sha256] : [])));
@@ -139,8 +146,7 @@ export function runRoutes(
     const gone = run.items.filter((item) => isDelivered(item) && item.cleared).length;
     if (gone)
       throw new HttpProblem(409, 'cleared', `${gone} of the files were cleared to save room: make them again first.`);
-    const sources = await recordings.sourcesOf(run.titleId);
-    const report = reportOf(run, (id) => sources.get(id) ?? '', version, now());
+    const report = await reportFor(run);
     const bagName = safeName(`${run.titleName}, ${run.targetName}`);
     const chapters = await runs.items.chaptersOf(run.id);
     const nothing = { chapters: [], title: '' };

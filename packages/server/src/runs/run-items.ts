@@ -35,16 +35,17 @@ export class RunItems {
       .leftJoin(RecordingEntity, 'recording', 'recording.id = item.recordingId')
       .where({ runId, ...(ids ? { id: In(ids) } : {}) })
       .orderBy('item.position');
-    const columns = [...this.database.lightOf('item', RunItemEntity, LARGE), 'recording.name'];
+    const columns = [...this.database.lightOf('item', RunItemEntity, LARGE), 'recording.name', 'recording.givenName'];
     return this.rows.complete(await this.database.signsOf(query, columns), (missing) => this.read(missing));
   }
 
   private async read(ids: string[]): Promise<RunItem[]> {
     const items = await this.database.of(RunItemEntity).findBy({ id: In(ids) });
-    const recordings = await this.database
-      .of(RecordingEntity)
-      .find({ where: { id: In(items.map((item) => item.recordingId)) }, select: { id: true, name: true } });
-    const names = new Map(recordings.map(({ id, name }) => [id, name]));
+    const recordings = await this.database.of(RecordingEntity).find({
+      where: { id: In(items.map((item) => item.recordingId)) },
+      select: { id: true, name: true, givenName: true },
+    });
+    const names = new Map(recordings.map(({ id, name, givenName }) => [id, givenName || name]));
     return items.map((item) => describeItem(item, names.get(item.recordingId) ?? ''));
   }
 

@@ -29,6 +29,10 @@ import { RunItems } from './run-items.ts';
 
 export const OPEN: ItemStatus[] = ['queued', 'working'];
 const DONE: ItemStatus[] = ['within', 'off-target'];
+/** SQLite takes so many values in one go that this many rows fit well. */
+const ROWS_AT_ONCE = 200;
+/** More items than this at once are asked for by who looks at them. */
+const MOST_TOLD = 50;
 const CANCELLED = { status: 'cancelled' as const };
 const CLEARED = {
   lease: null,
@@ -151,18 +155,18 @@ export class RunService {
         trashedAt: null,
       });
       const { names } = deliveredNames(ingredients);
-      for (const [i, recording] of recordings.entries()) {
-        await manager.insert(RunItemEntity, {
-          id: newId(),
-          runId: id,
-          recordingId: recording.id,
-          position: i + 1,
-          status: 'queued',
-          before: recording.measurement,
-          outputName: names[i],
-          ...CLEARED,
-        });
-      }
+      const items = recordings.map((recording, i) => ({
+        id: newId(),
+        runId: id,
+        recordingId: recording.id,
+        position: i + 1,
+        status: 'queued' as const,
+        before: recording.measurement,
+        outputName: names[i],
+        ...CLEARED,
+      }));
+      for (let from = 0; from < items.length; from += ROWS_AT_ONCE)
+        await manager.insert(RunItemEntity, items.slice(from, from + ROWS_AT_ONCE));
       await manager.update(TitleEntity, { id: titleId }, { chainId, targetId });
     });
     await this.publish(id);
@@ -186,8 +190,10 @@ export class RunService {
     const open = await this.database.transaction(async (manager) => {
       const items = await manager.findBy(RunItemEntity, { runId: id, status: In(OPEN) });
       if (!items.length) return items;
-      for (const { id: itemId, remake, limits } of items)
-        await manager.update(RunItemEntity, { id: itemId }, { ...(remake ? unmade(limits) : CANCELLED), lease: null });
+      const [remade, plain] = [items.filter(({ remake }) => remake), items.filter(({ remake }) => !remake)];
+      await manager.update(RunItemEntity, { id: In(plain.map((item) => item.id)) }, { ...CANCELLED, lease: null });
+      for (const { id: itemId, limits } of remade)
+        await manager.update(RunItemEntity, { id: itemId }, { ...unmade(limits), lease: null });
       // a run whose files were only to be made again is finished as it was
       const status = items.every(({ remake }) => remake) ? 'finished' : 'cancelled';
       await manager.update(RunEntity, { id: run.id }, { status, finishedAt: this.surroundings.now() });
@@ -243,9 +249,12 @@ export class RunService {
 
   /** Tells listeners how a run, and some of its items, stand now. */
   async publish(id: string, itemIds: readonly string[] = []): Promise<void> {
-    for (const item of itemIds.length ? await this.items.listOf(id, itemIds) : [])
-      this.bus.publish({ type: 'item', item });
-    this.bus.publish({ type: 'run', run: await this.summary(await this.find(id)) });
+    if (itemIds.length > MOST_TOLD) this.bus.publish({ type: 'run-moved', runId: id });
+    else if (itemIds.length)
+      for (const item of await this.items.listOf(id, itemIds)) this.bus.publish({ type: 'item', item });
+    // it may have been thrown away just after it ended
+    const run = await this.database.of(RunEntity).findOneBy({ id });
+    if (run) this.bus.publish({ type: 'run', run: await this.summary(run) });
   }
 
   private async summary(run: RunEntity): Promise<RunSummary> {

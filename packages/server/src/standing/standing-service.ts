@@ -66,6 +66,7 @@ export class StandingService {
     bus.subscribe((event) => {
       if (event.type.endsWith('-progress')) return;
       if (event.type === 'recording') this.known.delete(event.recording.titleId);
+      else if (event.type === 'recordings') this.known.delete(event.titleId);
       else if (event.type === 'run') this.known.delete(event.run.titleId);
       // a chain, a target, an item: of one or several titles
       else this.known.clear();

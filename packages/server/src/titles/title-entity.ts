@@ -27,6 +27,10 @@ export class TitleEntity {
   @Column({ type: 'simple-json' })
   details!: Partial<Title['details']>;
 
+  /** Done with: it is out of the way, and stays. */
+  @Column({ type: 'boolean' })
+  archived!: boolean;
+
   @Column({ type: 'text' })
   createdAt!: string;
 

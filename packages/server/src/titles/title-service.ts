@@ -31,7 +31,15 @@ export class TitleService {
 
   async add(title: NewTitle): Promise<Title> {
     const { newId, now } = this.surroundings;
-    const nothing = { chainId: null, targetId: null, inbox: null, cover: null, details: {}, trashedAt: null };
+    const nothing = {
+      chainId: null,
+      targetId: null,
+      inbox: null,
+      cover: null,
+      details: {},
+      archived: false,
+      trashedAt: null,
+    };
     const entity = { id: newId(), ...title, ...nothing, createdAt: now() };
     await this.database.transaction((manager) => manager.insert(TitleEntity, entity));
     return this.told(entity);

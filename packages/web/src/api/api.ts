@@ -1,297 +1,301 @@
-import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
-import type {
-  Acceptance,
-  Attempt,
-  Chain,
-  ChainChange,
-  ChainSummary,
-  DeliveredPackage,
-  DeliveryPlace,
-  Folder,
-  FolderQuery,
-  FromFolder,
-  IndexPlace,
-  Integrity,
-  ItemRemedy,
-  NewDraft,
-  NewIndexPlace,
-  NewRevision,
-  NewRun,
-  NewTitle,
-  Preset,
-  PresetChange,
-  PresetFile,
-  Recording,
-  RecordingChange,
-  RecordingOrder,
-  RecordingOverview,
-  RecordingSpectrum,
-  RecordingsChange,
-  Revision,
-  Run,
-  RunChange,
-  RunItem,
-  RunSummary,
-  Storage,
-  Target,
-  Title,
-  TitleChange,
-  TrashChoice,
-  TrashEmptied,
-  TrashEntry,
-  Trashed,
+import { createApi, type EndpointBuilder, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
+import {
+  type BoxChange,
+  type ChainChange,
+  type DeliveryPlace,
+  type FolderQuery,
+  type FromFolder,
+  type MarkChange,
+  type NewDraft,
+  type NewIndexPlace,
+  type NewRevision,
+  type PresetChange,
+  type RecordingChange,
+  type RecordingOrder,
+  ROUTES,
+  type Route,
+  type RunChange,
+  type TitleChange,
+  type Trashed,
 } from '@tonos/contract';
-import type { ChainFile, TargetFile } from '@tonos/core';
-
-/** Who writes says which version they saw: where another one stands by now, the server refuses. */
-export const ifSeen = (version: number) => ({ 'if-match': `"${version}"` });
+import type { TargetFile } from '@tonos/core';
+import { type Given, request } from './request.ts';
 
 /** Every kind of thing that the page knows of the server. */
-export const EVERYTHING = [
+const KINDS = [
   'Titles',
+  'Standing',
+  'Today',
   'Recordings',
+  'Takes',
   'Chains',
   'Presets',
   'Index',
   'Targets',
   'Runs',
+  'Board',
   'Storage',
   'Trash',
 ] as const;
+export type Kind = (typeof KINDS)[number];
+export type Tag = Kind | { type: Kind; id: string };
+export const EVERYTHING: readonly Kind[] = KINDS;
 
-/** The lists that change where something goes to the trash, or comes back. */
-const LISTS = {
-  title: ['Titles', 'Runs', 'Chains'],
-  recording: ['Recordings', 'Titles'],
-  run: ['Runs', 'Chains'],
-  chain: ['Chains'],
-  target: ['Targets'],
-  preset: ['Presets'],
-} as const;
+/** What to ask again where something goes to the trash, or comes back. */
+const AFFECTED: Readonly<Record<Trashed['kind'], readonly Kind[]>> = {
+  title: ['Titles', 'Runs', 'Chains', 'Standing', 'Today', 'Trash'],
+  recording: ['Recordings', 'Takes', 'Titles', 'Standing', 'Today', 'Trash'],
+  run: ['Runs', 'Board', 'Chains', 'Standing', 'Today', 'Trash'],
+  chain: ['Chains', 'Trash'],
+  target: ['Targets', 'Trash'],
+  preset: ['Presets', 'Trash'],
+};
 
-/** The server's calls as hooks. Server events keep the cache fresh (use-server-events.ts). */
+type BodyOf<R> = R extends Route<infer Given, infer _Reply, infer _Query> ? Given : never;
+type ReplyOf<R> = R extends Route<infer _Body, infer Given, infer _Query> ? Given : never;
+type Body<Name extends keyof typeof ROUTES> = BodyOf<(typeof ROUTES)[Name]>;
+type Reply<Name extends keyof typeof ROUTES> = ReplyOf<(typeof ROUTES)[Name]>;
+/** A file as the page makes one: what has a default may be left out. */
+type Sent<Name extends 'addChain'> = Pick<Body<Name>, 'name' | 'steps'> & Partial<Body<Name>>;
+
+type Build = EndpointBuilder<ReturnType<typeof fetchBaseQuery>, Kind, 'api'>;
+const REMOVE: Readonly<Record<Trashed['kind'], Route>> = {
+  title: ROUTES.removeTitle,
+  recording: ROUTES.removeRecording,
+  run: ROUTES.removeRun,
+  chain: ROUTES.removeChain,
+  target: ROUTES.removeTarget,
+  preset: ROUTES.removePreset,
+};
+
+/** Ids are opaque; most calls take one. */
+const byId = (id: string) => ({ params: { id } });
+// biome-ignore lint/suspicious/noConfusingVoidType: a hook of it is called with nothing
+const all = (_: void) => ({});
+
+/** An item, and the run that it is in. */
+export interface ItemOf {
+  runId: string;
+  itemId: string;
+}
+const inRun = ({ runId, itemId }: ItemOf) => ({ params: { id: runId, itemId } });
+
+const one = (type: Kind) => (_: unknown, __: unknown, id: string) => [{ type, id }];
+const own =
+  (type: Kind) =>
+  (_: unknown, error: unknown, { id }: { id: string }) =>
+    error ? [] : [{ type, id }];
+
+/** An endpoint that reads what a route answers. */
+const ask = <B, R, Q, Arg>(
+  build: Build,
+  route: Route<B, R, Q>,
+  given: (arg: Arg) => Given<B, Q>,
+  providesTags: Parameters<typeof build.query<R, Arg>>[0]['providesTags'] = [],
+) => build.query<R, Arg>({ query: (arg) => request(route, given(arg)), providesTags });
+
+/** An endpoint that changes something. */
+const change = <B, R, Q, Arg>(
+  build: Build,
+  route: Route<B, R, Q>,
+  given: (arg: Arg) => Given<B, Q>,
+  invalidatesTags: Parameters<typeof build.mutation<R, Arg>>[0]['invalidatesTags'] = [],
+) => build.mutation<R, Arg>({ query: (arg) => request(route, given(arg)), invalidatesTags });
+
+/**
+ * The server's calls as hooks. Server events keep the cache fresh (take-event.ts); what a call alone asks again are things of which no
+ * event tells, or whose event may come late.
+ */
 export const api = createApi({
-  baseQuery: fetchBaseQuery({ baseUrl: '/api/' }),
-  tagTypes: EVERYTHING,
+  baseQuery: fetchBaseQuery({ baseUrl: '/' }),
+  tagTypes: KINDS,
   endpoints: (build) => ({
-    titles: build.query<Title[], void>({ query: () => 'titles', providesTags: ['Titles'] }),
-    title: build.query<Title, string>({ query: (id) => `titles/${id}`, providesTags: ['Titles'] }),
-    changeTitle: build.mutation<Title, { id: string } & TitleChange>({
-      query: ({ id, ...body }) => ({ url: `titles/${id}`, method: 'PATCH', body }),
-      invalidatesTags: ['Titles'],
-    }),
-    setCover: build.mutation<Title, { id: string; file: File }>({
+    today: ask(build, ROUTES.today, all, ['Today']),
+    titles: ask(build, ROUTES.titles, all, ['Titles']),
+    standings: ask(build, ROUTES.standings, all, ['Standing']),
+    standing: ask(build, ROUTES.standing, byId, one('Standing')),
+    title: ask(build, ROUTES.title, byId, one('Titles')),
+    addTitle: change(build, ROUTES.addTitle, (body: Body<'addTitle'>) => ({ body }), ['Titles']),
+    changeTitle: change(
+      build,
+      ROUTES.changeTitle,
+      ({ id, ...body }: { id: string } & TitleChange) => ({ ...byId(id), body }),
+      ['Titles', 'Today'],
+    ),
+    // a picture goes as it is
+    setCover: build.mutation<Reply<'setCover'>, { id: string; file: File }>({
       query: ({ id, file }) => ({
-        url: `titles/${id}/cover`,
-        method: 'PUT',
+        ...request(ROUTES.setCover, byId(id)),
         body: file,
         headers: { 'content-type': file.type },
       }),
-      invalidatesTags: ['Titles'],
+      invalidatesTags: own('Titles'),
     }),
-    removeCover: build.mutation<void, string>({
-      query: (id) => ({ url: `titles/${id}/cover`, method: 'DELETE' }),
-      invalidatesTags: ['Titles'],
-    }),
-    addTitle: build.mutation<Title, NewTitle>({
-      query: (body) => ({ url: 'titles', method: 'POST', body }),
-      invalidatesTags: ['Titles'],
-    }),
+    removeCover: change(build, ROUTES.removeCover, byId, one('Titles')),
 
-    recordings: build.query<Recording[], string>({
-      query: (titleId) => `titles/${titleId}/recordings`,
-      providesTags: ['Recordings'],
-    }),
-    recording: build.query<Recording, string>({ query: (id) => `recordings/${id}`, providesTags: ['Recordings'] }),
-    folder: build.query<Folder, FolderQuery>({
-      query: ({ root, path }) => `folders?root=${root}&path=${encodeURIComponent(path)}`,
-    }),
-    bringFromFolder: build.mutation<Recording[], { titleId: string } & FromFolder>({
-      query: ({ titleId, ...body }) => ({ url: `titles/${titleId}/recordings/from-folder`, method: 'POST', body }),
-      invalidatesTags: ['Recordings', 'Titles'],
-    }),
-    orderRecordings: build.mutation<Recording[], { titleId: string } & RecordingOrder>({
-      query: ({ titleId, ...body }) => ({ url: `titles/${titleId}/order`, method: 'PUT', body }),
-      invalidatesTags: ['Recordings'],
-    }),
-    takes: build.query<Recording[], string>({ query: (id) => `recordings/${id}/takes`, providesTags: ['Recordings'] }),
-    useTake: build.mutation<Recording, string>({
-      query: (id) => ({ url: `recordings/${id}/use`, method: 'POST' }),
-      invalidatesTags: ['Recordings', 'Titles'],
-    }),
-    changeRecordings: build.mutation<Recording[], RecordingsChange>({
-      query: (body) => ({ url: 'recordings', method: 'PATCH', body }),
-      invalidatesTags: ['Recordings', 'Titles'],
-    }),
-    changeRecording: build.mutation<Recording, { id: string } & RecordingChange>({
-      query: ({ id, ...body }) => ({ url: `recordings/${id}`, method: 'PATCH', body }),
-      // shown at once, and taken back where the server refuses
-      onQueryStarted: async ({ id, ...change }, { dispatch, queryFulfilled }) => {
-        const shown = dispatch(api.util.updateQueryData('recording', id, (draft) => ({ ...draft, ...change })));
-        await queryFulfilled.catch(shown.undo);
-      },
-      invalidatesTags: ['Recordings'],
-    }),
-    recordingOverview: build.query<RecordingOverview, string>({ query: (id) => `recordings/${id}/overview` }),
+    recordings: ask(build, ROUTES.recordings, byId, ['Recordings']),
+    recording: ask(build, ROUTES.recording, byId, one('Recordings')),
+    folder: ask(build, ROUTES.folders, (query: FolderQuery) => ({ query })),
+    bringFromFolder: change(
+      build,
+      ROUTES.addFromFolder,
+      ({ titleId, ...body }: { titleId: string } & FromFolder) => ({ ...byId(titleId), body }),
+      ['Recordings', 'Titles'],
+    ),
+    orderRecordings: change(
+      build,
+      ROUTES.orderRecordings,
+      ({ titleId, ...body }: { titleId: string } & RecordingOrder) => ({ ...byId(titleId), body }),
+    ),
+    takes: ask(build, ROUTES.takes, byId, ['Takes']),
+    useTake: change(build, ROUTES.useTake, byId, ['Takes', 'Recordings', 'Titles', 'Standing']),
+    changeRecordings: change(build, ROUTES.changeRecordings, (body: Body<'changeRecordings'>) => ({ body })),
+    changeRecording: change(
+      build,
+      ROUTES.changeRecording,
+      ({ id, seen, ...body }: { id: string; seen?: number } & RecordingChange) => ({ ...byId(id), seen, body }),
+    ),
+    setMark: change(build, ROUTES.setMark, ({ id, markId, ...body }: { id: string; markId: string } & MarkChange) => ({
+      params: { id, markId },
+      body,
+    })),
+    removeMark: change(build, ROUTES.removeMark, (params: { id: string; markId: string }) => ({ params })),
+    setBox: change(build, ROUTES.setBox, ({ id, boxId, ...body }: { id: string; boxId: string } & BoxChange) => ({
+      params: { id, boxId },
+      body,
+    })),
+    removeBox: change(build, ROUTES.removeBox, (params: { id: string; boxId: string }) => ({ params })),
+    recordingOverview: ask(build, ROUTES.recordingOverview, byId),
+    recordingSpectrum: ask(build, ROUTES.recordingSpectrum, byId),
 
-    recordingSpectrum: build.query<RecordingSpectrum, string>({ query: (id) => `recordings/${id}/spectrum` }),
-
-    chains: build.query<ChainSummary[], void>({ query: () => 'chains', providesTags: ['Chains'] }),
-    chain: build.query<Chain, string>({ query: (id) => `chains/${id}`, providesTags: ['Chains'] }),
-    revision: build.query<Revision, { id: string; revision: number }>({
-      query: ({ id, revision }) => `chains/${id}/revisions/${revision}`,
-    }),
-    addChain: build.mutation<Chain, Pick<ChainFile, 'name' | 'steps'> & Partial<ChainFile>>({
-      query: (body) => ({ url: 'chains', method: 'POST', body }),
-      invalidatesTags: ['Chains'],
-    }),
-    changeChain: build.mutation<Chain, { id: string } & ChainChange>({
-      query: ({ id, ...body }) => ({ url: `chains/${id}`, method: 'PATCH', body }),
-      invalidatesTags: ['Chains'],
-    }),
-    presets: build.query<Preset[], void>({ query: () => 'presets', providesTags: ['Presets'] }),
-    addPreset: build.mutation<Preset, PresetFile>({
-      query: (body) => ({ url: 'presets', method: 'POST', body }),
-      invalidatesTags: ['Presets'],
-    }),
-    changePreset: build.mutation<Preset, { id: string } & PresetChange>({
-      query: ({ id, ...body }) => ({ url: `presets/${id}`, method: 'PATCH', body }),
-      invalidatesTags: ['Presets'],
-    }),
-    indexPlaces: build.query<IndexPlace[], void>({ query: () => 'index', providesTags: ['Index'] }),
-    setIndexPlace: build.mutation<IndexPlace, { letter: string } & NewIndexPlace>({
-      query: ({ letter, ...body }) => ({ url: `index/${letter}`, method: 'PUT', body }),
-      invalidatesTags: ['Index'],
-    }),
-    removeIndexPlace: build.mutation<void, string>({
-      query: (letter) => ({ url: `index/${letter}`, method: 'DELETE' }),
-      invalidatesTags: ['Index'],
-    }),
-    keepRevision: build.mutation<Chain, { id: string; version: number } & NewRevision>({
-      query: ({ id, version, ...body }) => ({
-        url: `chains/${id}/revisions`,
-        method: 'POST',
+    chains: ask(build, ROUTES.chains, all, ['Chains']),
+    chain: ask(build, ROUTES.chain, byId, one('Chains')),
+    revision: ask(build, ROUTES.revision, (params: { id: string; revision: number }) => ({ params })),
+    addChain: change(build, ROUTES.addChain, (body: Sent<'addChain'>) => ({ body: body as Body<'addChain'> }), [
+      'Chains',
+    ]),
+    changeChain: change(
+      build,
+      ROUTES.changeChain,
+      ({ id, ...body }: { id: string } & ChainChange) => ({ ...byId(id), body }),
+      ['Chains'],
+    ),
+    presets: ask(build, ROUTES.presets, all, ['Presets']),
+    addPreset: change(build, ROUTES.addPreset, (body: Body<'addPreset'>) => ({ body }), ['Presets']),
+    changePreset: change(
+      build,
+      ROUTES.changePreset,
+      ({ id, ...body }: { id: string } & PresetChange) => ({ ...byId(id), body }),
+      ['Presets'],
+    ),
+    indexPlaces: ask(build, ROUTES.indexPlaces, all, ['Index']),
+    setIndexPlace: change(
+      build,
+      ROUTES.setIndexPlace,
+      ({ letter, ...body }: { letter: string } & NewIndexPlace) => ({ params: { letter }, body }),
+      ['Index'],
+    ),
+    removeIndexPlace: change(build, ROUTES.removeIndexPlace, (letter: string) => ({ params: { letter } }), ['Index']),
+    keepRevision: change(
+      build,
+      ROUTES.keepRevision,
+      ({ id, version, ...body }: { id: string; version: number } & NewRevision) => ({
+        ...byId(id),
+        seen: version,
         body,
-        headers: ifSeen(version),
       }),
-      invalidatesTags: ['Chains'],
-    }),
-    saveDraft: build.mutation<Chain, { id: string; version: number } & NewDraft>({
-      query: ({ id, version, ...body }) => ({
-        url: `chains/${id}/draft`,
-        method: 'PUT',
-        body,
-        headers: ifSeen(version),
-      }),
-    }),
+      ['Chains'],
+    ),
+    saveDraft: change(
+      build,
+      ROUTES.saveDraft,
+      ({ id, version, ...body }: { id: string; version: number } & NewDraft) => ({ ...byId(id), seen: version, body }),
+    ),
+    // the version without the draft is in the head of an answer that says nothing else
     dropDraft: build.mutation<{ version: number }, { id: string; version: number }>({
-      query: ({ id, version }) => ({
-        url: `chains/${id}/draft`,
-        method: 'DELETE',
-        headers: ifSeen(version),
-      }),
+      query: ({ id, version }) => request(ROUTES.dropDraft, { ...byId(id), seen: version }),
       transformResponse: (_, meta) => ({
         version: Number(meta?.response?.headers.get('etag')?.replaceAll('"', '') ?? 0),
       }),
       invalidatesTags: ['Chains'],
     }),
 
-    targets: build.query<Target[], void>({ query: () => 'targets', providesTags: ['Targets'] }),
-    target: build.query<Target, string>({ query: (id) => `targets/${id}`, providesTags: ['Targets'] }),
-    addTarget: build.mutation<Target, TargetFile>({
-      query: (body) => ({ url: 'targets', method: 'POST', body }),
-      invalidatesTags: ['Targets'],
-    }),
-    changeTarget: build.mutation<Target, { id: string; file: TargetFile }>({
-      query: ({ id, file }) => ({ url: `targets/${id}`, method: 'PUT', body: file }),
-      invalidatesTags: ['Targets', 'Titles'],
-    }),
+    targets: ask(build, ROUTES.targets, all, ['Targets']),
+    target: ask(build, ROUTES.target, byId, one('Targets')),
+    addTarget: change(build, ROUTES.addTarget, (body: TargetFile) => ({ body }), ['Targets']),
+    changeTarget: change(
+      build,
+      ROUTES.changeTarget,
+      ({ id, file }: { id: string; file: TargetFile }) => ({ ...byId(id), body: file }),
+      ['Targets', 'Titles', 'Standing'],
+    ),
 
     throwAway: build.mutation<void, Trashed>({
-      query: ({ kind, id }) => ({ url: `${kind}s/${id}`, method: 'DELETE' }),
-      invalidatesTags: (_, error, { kind }) => (error ? [] : ['Trash', ...LISTS[kind]]),
+      query: ({ kind, id }) => request(REMOVE[kind], byId(id)),
+      invalidatesTags: (_, error, { kind }) => (error ? [] : [...AFFECTED[kind]]),
     }),
-    trash: build.query<TrashEntry[], void>({ query: () => 'trash', providesTags: ['Trash'] }),
-    restoreTrashed: build.mutation<TrashEntry[], Trashed>({
-      query: (body) => ({ url: 'trash/restore', method: 'POST', body }),
-      invalidatesTags: (_, error, { kind }) => (error ? [] : ['Trash', ...LISTS[kind]]),
-    }),
-    emptyTrash: build.mutation<TrashEmptied, TrashChoice>({
-      query: (body) => ({ url: 'trash/empty', method: 'POST', body }),
-      invalidatesTags: ['Trash', 'Storage'],
-    }),
+    trash: ask(build, ROUTES.trash, all, ['Trash']),
+    restoreTrashed: change(
+      build,
+      ROUTES.restoreTrashed,
+      (body: Trashed) => ({ body }),
+      (_, error, { kind }) => (error ? [] : [...AFFECTED[kind]]),
+    ),
+    emptyTrash: change(build, ROUTES.emptyTrash, (body: Body<'emptyTrash'>) => ({ body }), [
+      'Trash',
+      'Storage',
+      'Today',
+    ]),
 
-    storage: build.query<Storage, void>({ query: () => 'storage', providesTags: ['Storage'] }),
-    clearUnused: build.mutation<Storage, void>({
-      query: () => ({ url: 'storage/clear', method: 'POST' }),
-      invalidatesTags: ['Storage'],
-    }),
-    checkStorage: build.mutation<Integrity, void>({ query: () => ({ url: 'storage/check', method: 'POST' }) }),
+    storage: ask(build, ROUTES.storage, all, ['Storage']),
+    clearUnused: change(build, ROUTES.clearUnused, all, ['Storage']),
+    checkStorage: change(build, ROUTES.checkStorage, all),
+    clearRenders: change(build, ROUTES.clearRenders, (titleId: string) => ({ body: { titleId } }), [
+      'Storage',
+      'Board',
+    ]),
 
-    runs: build.query<RunSummary[], void>({ query: () => 'runs', providesTags: ['Runs'] }),
-    run: build.query<Run, string>({ query: (id) => `runs/${id}`, providesTags: ['Runs'] }),
-    outputOverview: build.query<RecordingOverview, { runId: string; itemId: string; sha256: string }>({
-      query: ({ runId, itemId }) => `runs/${runId}/items/${itemId}/overview`,
-    }),
-    startRun: build.mutation<Run, NewRun>({
-      query: (body) => ({ url: 'runs', method: 'POST', body }),
-      invalidatesTags: ['Runs', 'Titles'],
-    }),
-    cancelRun: build.mutation<Run, string>({
-      query: (id) => ({ url: `runs/${id}/cancel`, method: 'POST' }),
-      invalidatesTags: ['Runs'],
-    }),
-    acceptItem: build.mutation<RunItem, { runId: string; itemId: string } & Acceptance>({
-      query: ({ runId, itemId, reason }) => ({
-        url: `runs/${runId}/items/${itemId}/acceptance`,
-        method: 'PUT',
-        body: { reason },
+    runs: ask(build, ROUTES.runs, all, ['Runs']),
+    run: ask(build, ROUTES.run, byId, one('Board')),
+    // its hash is there so that another file is another answer
+    outputOverview: ask(
+      build,
+      ROUTES.outputOverview,
+      ({ runId, itemId }: { runId: string; itemId: string; sha256: string }) => ({
+        params: { id: runId, itemId },
       }),
-      invalidatesTags: ['Runs'],
-    }),
-    withdrawAcceptance: build.mutation<void, { runId: string; itemId: string }>({
-      query: ({ runId, itemId }) => ({ url: `runs/${runId}/items/${itemId}/acceptance`, method: 'DELETE' }),
-      invalidatesTags: ['Runs'],
-    }),
-    changeRun: build.mutation<Run, { id: string } & RunChange>({
-      query: ({ id, ...body }) => ({ url: `runs/${id}`, method: 'PATCH', body }),
-      invalidatesTags: ['Runs'],
-    }),
-    attempts: build.query<Attempt[], { runId: string; itemId: string }>({
-      query: ({ runId, itemId }) => `runs/${runId}/items/${itemId}/attempts`,
-      providesTags: ['Runs'],
-    }),
-    useAttempt: build.mutation<RunItem, { runId: string; itemId: string; attemptId: string }>({
-      query: ({ runId, itemId, attemptId }) => ({
-        url: `runs/${runId}/items/${itemId}/attempts/${attemptId}/use`,
-        method: 'POST',
+    ),
+    startRun: change(build, ROUTES.startRun, (body: Body<'startRun'>) => ({ body }), ['Titles', 'Standing']),
+    cancelRun: change(build, ROUTES.cancelRun, byId),
+    acceptItem: change(build, ROUTES.acceptItem, ({ runId, itemId, reason }: ItemOf & { reason: string }) => ({
+      params: { id: runId, itemId },
+      body: { reason },
+    })),
+    withdrawAcceptance: change(build, ROUTES.withdrawAcceptance, inRun),
+    changeRun: change(build, ROUTES.changeRun, ({ id, ...body }: { id: string } & RunChange) => ({
+      ...byId(id),
+      body,
+    })),
+    attempts: ask(build, ROUTES.attempts, inRun, ['Board']),
+    useAttempt: change(build, ROUTES.useAttempt, ({ runId, ...params }: ItemOf & { attemptId: string }) => ({
+      params: { id: runId, ...params },
+    })),
+    deliverToFolder: change(build, ROUTES.deliverToFolder, ({ runId, ...body }: { runId: string } & DeliveryPlace) => ({
+      ...byId(runId),
+      body,
+    })),
+    remakeRun: change(build, ROUTES.remakeRun, byId),
+    findRemedies: change(
+      build,
+      ROUTES.remedies,
+      ({ id, ...body }: { id: string; itemIds?: string[]; apply?: boolean }) => ({
+        ...byId(id),
+        body: { apply: false, ...body },
       }),
-      invalidatesTags: ['Runs'],
-    }),
-    deliverToFolder: build.mutation<DeliveredPackage, { runId: string } & DeliveryPlace>({
-      query: ({ runId, ...body }) => ({ url: `runs/${runId}/delivery`, method: 'POST', body }),
-    }),
-    remakeRun: build.mutation<Run, string>({
-      query: (id) => ({ url: `runs/${id}/remake`, method: 'POST' }),
-      invalidatesTags: ['Runs'],
-    }),
-    clearRenders: build.mutation<Storage, string>({
-      query: (titleId) => ({ url: 'storage/clear-renders', method: 'POST', body: { titleId } }),
-      invalidatesTags: ['Storage', 'Runs'],
-    }),
-    findRemedies: build.mutation<ItemRemedy[], { id: string; itemIds?: string[]; apply?: boolean }>({
-      query: ({ id, ...body }) => ({ url: `runs/${id}/remedies`, method: 'POST', body }),
-      invalidatesTags: ['Recordings', 'Runs'],
-    }),
-    retryRun: build.mutation<Run, { id: string; itemIds?: string[] }>({
-      query: ({ id, itemIds }) => ({ url: `runs/${id}/retry`, method: 'POST', body: itemIds ? { itemIds } : {} }),
-      invalidatesTags: ['Runs'],
-    }),
+    ),
+    retryRun: change(build, ROUTES.retryRun, ({ id, ...body }: { id: string; itemIds?: string[] }) => ({
+      ...byId(id),
+      body,
+    })),
   }),
 });
-
-/** What a failed call has to say. */
-export function reasonOf(error: unknown): string {
-  const { data, error: text } = error as { data?: { detail?: string }; error?: string };
-  return data?.detail ?? text ?? 'The server did not answer. See whether it still runs, and try again.';
-}

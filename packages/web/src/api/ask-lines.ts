@@ -1,20 +1,22 @@
+import type { Route } from '@tonos/contract';
+import { problemIn } from './reason-of.ts';
+import { type Given, request } from './request.ts';
+
 /** Asks for an answer that comes in lines of JSON. @param tell hears each of them */
 export async function askLines<Line>(
-  path: string,
-  body: unknown,
+  route: Route,
+  given: Given<unknown>,
   signal: AbortSignal,
   tell: (line: Line) => void,
 ): Promise<void> {
-  const response = await fetch(`/api/${path}`, {
-    method: 'POST',
+  const { url, method, body } = request(route, given);
+  const response = await fetch(url, {
+    method,
     headers: { 'content-type': 'application/json' },
     body: JSON.stringify(body),
     signal,
   });
-  if (!response.ok || !response.body) {
-    const problem = (await response.json().catch(() => ({}))) as { detail?: string };
-    throw new Error(problem.detail ?? 'The server does not answer. See whether it still runs.');
-  }
+  if (!response.ok || !response.body) throw new Error(await problemIn(response));
   const reader = response.body.pipeThrough(new TextDecoderStream()).getReader();
   for (let held = ''; ; ) {
     const { value, done } = await reader.read();

@@ -4,10 +4,15 @@ import { SHIPPED_TARGETS } from '@tonos/core';
 import type { ZodType } from 'zod';
 import type { AppDispatch } from '../app/store.ts';
 import { answerPage } from '../testing/answer-page.ts';
-import { api, reasonOf } from './api.ts';
+import { api } from './api.ts';
+import { reasonOf } from './reason-of.ts';
 
 /** What each call of the page is given here; those that are not named take an id alone. */
 const GIVEN: Readonly<Record<string, unknown>> = {
+  setMark: { id: 'a', markId: 'b', name: 'Here', startSeconds: 1, endSeconds: 1 },
+  removeMark: { id: 'a', markId: 'b' },
+  setBox: { id: 'a', boxId: 'b', startSeconds: 1, endSeconds: 2, lowHz: 100, highHz: 200, gainDb: -6 },
+  removeBox: { id: 'a', boxId: 'b' },
   throwAway: { kind: 'chain', id: 'a' },
   restoreTrashed: { kind: 'preset', id: 'a' },
   emptyTrash: { kind: 'title', id: 'a' },

@@ -1,4 +1,5 @@
 import { Upload } from 'tus-js-client';
+import { reasonOf } from './reason-of.ts';
 import type { UploadProgress } from './upload-files.ts';
 
 /** From this size on a file is sent so that it can go on where it broke off. */
@@ -33,7 +34,7 @@ export function sendLargeFile(titleId: string, file: File, events: LargeUploadEv
     fingerprint: async () => `tonos ${titleId} ${file.name} ${file.size} ${file.lastModified}`,
     onProgress: (sentBytes, totalBytes) => events.progress({ sentBytes, totalBytes: totalBytes ?? file.size }),
     onSuccess: () => events.done(),
-    onError: (error) => events.broke(reasonOf(error)),
+    onError: (error) => events.broke(whyIn(error)),
   });
   void upload.findPreviousUploads().then(([last]) => {
     if (last) upload.resumeFromPreviousUpload(last);
@@ -46,13 +47,12 @@ export function sendLargeFile(titleId: string, file: File, events: LargeUploadEv
   };
 }
 
-function reasonOf(error: unknown): string {
+function whyIn(error: unknown): string {
   const { originalResponse } = error as { originalResponse?: { getBody(): string } | null };
   try {
-    const { detail } = JSON.parse(originalResponse?.getBody() ?? '') as { detail?: string };
-    if (detail) return detail;
+    return reasonOf({ data: JSON.parse(originalResponse?.getBody() ?? '') });
   } catch {
     // no answer, or none of ours
+    return 'The connection broke off. What was sent is kept for a day.';
   }
-  return 'The connection broke off. What was sent is kept for a day.';
 }

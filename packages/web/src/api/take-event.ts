@@ -1,6 +1,6 @@
-import type { ServerEvent } from '@tonos/contract';
+import type { Recording, ServerEvent } from '@tonos/contract';
 import type { AppDispatch } from '../app/store.ts';
-import { api } from './api.ts';
+import { api, type Tag } from './api.ts';
 import { progressSlice } from './progress-slice.ts';
 
 const { advanced, settled } = progressSlice.actions;
@@ -22,19 +22,46 @@ function change<Name extends 'recordings' | 'recording' | 'run' | 'runs'>(
   void dispatch(api.util.getRunningQueryThunk(name, of))?.then(update);
 }
 
+const SOON_MS = 300;
+let waiting: Tag[] = [];
+
+/** Asks again, once for many events: what is counted over a title or over all of them changes with every one. */
+function soon(dispatch: AppDispatch, ...tags: Tag[]): void {
+  if (!waiting.length)
+    setTimeout(() => {
+      const all = waiting;
+      waiting = [];
+      dispatch(api.util.invalidateTags(all));
+    }, SOON_MS);
+  waiting.push(...tags);
+}
+
+const isListed = ({ trashedAt, superseded }: Recording) => trashedAt === null && !superseded;
+
 /** Brings what the page knows up to what the server tells. */
 export function take(event: ServerEvent, dispatch: AppDispatch): void {
+  const again = (...tags: Tag[]) => dispatch(api.util.invalidateTags(tags));
   switch (event.type) {
     case 'recording': {
       const { recording } = event;
       change(dispatch, 'recordings', recording.titleId, (list) =>
-        recording.trashedAt || recording.superseded
-          ? list.filter(({ id }) => id !== recording.id)
-          : put(list, recording),
+        isListed(recording) ? put(list, recording) : list.filter(({ id }) => id !== recording.id),
       );
       change(dispatch, 'recording', recording.id, () => recording);
-      dispatch(api.util.invalidateTags(recording.trashedAt ? ['Titles', 'Trash'] : ['Titles']));
+      soon(dispatch, 'Titles', 'Takes', 'Standing', 'Today', ...(isListed(recording) ? [] : (['Trash'] as const)));
       if (recording.status !== 'measuring') dispatch(settled(recording.id));
+      return;
+    }
+    case 'recordings': {
+      const changes = new Map(event.changes.map((part) => [part.id, part]));
+      const back = event.changes.some(({ trashedAt }) => trashedAt === null);
+      change(dispatch, 'recordings', event.titleId, (list) => {
+        const changed = list.map((one) => Object.assign(one, changes.get(one.id))).filter(isListed);
+        return changed.sort((a, b) => a.position - b.position);
+      });
+      for (const part of event.changes) change(dispatch, 'recording', part.id, (one) => void Object.assign(one, part));
+      // those that come back from the trash are not known here
+      soon(dispatch, 'Titles', 'Standing', 'Today', 'Trash', ...(back ? (['Recordings'] as const) : []));
       return;
     }
     case 'recording-progress':
@@ -46,6 +73,7 @@ export function take(event: ServerEvent, dispatch: AppDispatch): void {
       const { item } = event;
       change(dispatch, 'run', item.runId, (run) => put(run.items, item));
       if (item.status !== 'working') dispatch(settled(item.id));
+      soon(dispatch, 'Standing', 'Today');
       return;
     }
     case 'item-progress':
@@ -58,28 +86,33 @@ export function take(event: ServerEvent, dispatch: AppDispatch): void {
         if (list.some(({ id }) => id === run.id)) put(list, run);
         else list.unshift(run);
       });
+      soon(dispatch, 'Standing', 'Today');
       return;
     }
+    case 'run-moved':
+      soon(dispatch, 'Runs', 'Standing', 'Today');
+      again({ type: 'Board', id: event.runId });
+      return;
     case 'chain':
-      dispatch(api.util.invalidateTags(['Chains']));
+      again('Chains');
+      soon(dispatch, 'Standing');
       return;
     case 'target':
       // titles follow to its next version
-      dispatch(api.util.invalidateTags(['Targets', 'Titles']));
+      again('Targets', 'Titles');
+      soon(dispatch, 'Standing');
       return;
     case 'title':
-      dispatch(api.util.invalidateTags(['Titles', 'Runs']));
+      again({ type: 'Titles', id: event.titleId });
+      soon(dispatch, 'Titles', 'Runs', 'Standing', 'Today');
       return;
     case 'preset':
-      dispatch(api.util.invalidateTags(['Presets']));
+      again('Presets');
       return;
     case 'index-place':
-      dispatch(api.util.invalidateTags(['Index']));
-      return;
-    case 'run-moved':
-      dispatch(api.util.invalidateTags(['Runs']));
+      again('Index');
       return;
     case 'trash':
-      dispatch(api.util.invalidateTags(['Trash', 'Storage']));
+      soon(dispatch, 'Trash', 'Storage', 'Today');
   }
 }

@@ -1,4 +1,6 @@
-import type { Recording } from '@tonos/contract';
+import { type Recording, ROUTES } from '@tonos/contract';
+import { reasonOf } from './reason-of.ts';
+import { pathOf } from './request.ts';
 
 export interface UploadProgress {
   sentBytes: number;
@@ -16,18 +18,12 @@ export function uploadFiles(
     for (const file of files) form.append('files', file);
     const request = new XMLHttpRequest();
     const query = options.replaces === undefined ? '' : `?replaces=${options.replaces}`;
-    request.open('POST', `/api/titles/${titleId}/recordings${query}`);
+    request.open('POST', `${pathOf(ROUTES.addRecordings, { id: titleId })}${query}`);
     request.responseType = 'json';
     request.upload.onprogress = ({ loaded, total }) => options.progress({ sentBytes: loaded, totalBytes: total });
     request.onload = () => {
       if (request.status < 300) resolve(request.response as Recording[]);
-      else
-        reject(
-          new Error(
-            (request.response as { detail?: string } | null)?.detail ??
-              `The server refused the upload (${request.status}).`,
-          ),
-        );
+      else reject(new Error(reasonOf({ data: request.response })));
     };
     request.onerror = () =>
       reject(new Error('The upload broke off. See whether the server still runs, and drop the files again.'));

@@ -29,7 +29,8 @@ const router = createBrowserRouter([
       {
         ErrorBoundary: PageFault,
         children: [
-          { index: true, ...page(() => import('../features/titles/index.ts'), 'TitlesPage') },
+          { index: true, ...page(() => import('../features/today/index.ts'), 'TodayPage') },
+          { path: 'titles', ...page(() => import('../features/titles/index.ts'), 'TitlesPage') },
           { path: 'titles/:id', ...page(() => import('../features/title/index.ts'), 'TitlePage') },
           { path: 'recordings/:id', ...page(() => import('../features/bench/index.ts'), 'BenchPage') },
           { path: 'chains', ...page(() => import('../features/chains/index.ts'), 'ChainsPage') },

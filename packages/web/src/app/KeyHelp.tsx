@@ -5,6 +5,7 @@ const KEYS: readonly [place: string, keys: readonly [keys: string[], act: string
   [
     'Everywhere',
     [
+      [['g', 'd'], 'today'],
       [['g', 't'], 'titles'],
       [['g', 'c'], 'chains'],
       [['g', 'a'], 'targets'],
@@ -33,6 +34,7 @@ const KEYS: readonly [place: string, keys: readonly [keys: string[], act: string
       [['\u2191', '\u2193'], 'from row to row'],
       [['Enter'], 'play the row'],
       [['x'], 'choose the row'],
+      [['e'], 'rename the row'],
       [['o'], 'open the row'],
     ],
   ],

@@ -5,7 +5,7 @@ export function NotFound() {
   return (
     <Page title="Nothing here">
       <p className="empty">
-        This address belongs to no page. <Link to="/">Go to the titles.</Link>
+        This address belongs to no page. <Link to="/titles">Go to the titles.</Link>
       </p>
     </Page>
   );

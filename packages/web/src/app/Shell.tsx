@@ -10,11 +10,13 @@ import { KeyHelp } from './KeyHelp.tsx';
 import classes from './Shell.module.css';
 
 const PLACES = [
-  { to: '/', label: 'Titles', below: '/titles' },
+  { to: '/', label: 'Today', below: '/today' },
+  { to: '/titles', label: 'Titles', below: '/titles' },
   { to: '/chains', label: 'Chains', below: '/chains' },
   { to: '/targets', label: 'Targets', below: '/targets' },
   { to: '/runs', label: 'Runs', below: '/runs' },
   { to: '/storage', label: 'Storage', below: '/storage' },
+  { to: '/trash', label: 'Trash', below: '/trash' },
 ];
 
 /** What stays around every page: name mark, places, the listening strip. */
@@ -26,7 +28,8 @@ export function Shell() {
   const { setColorScheme } = useMantineColorScheme();
   const scheme = useComputedColorScheme();
   useHotkeys('?', open, { useKey: true });
-  useHotkeys('g>t', () => void navigate('/'));
+  useHotkeys('g>d', () => void navigate('/'));
+  useHotkeys('g>t', () => void navigate('/titles'));
   useHotkeys('g>c', () => void navigate('/chains'));
   useHotkeys('g>a', () => void navigate('/targets'));
   useHotkeys('g>r', () => void navigate('/runs'));
@@ -38,7 +41,7 @@ export function Shell() {
         To the page
       </a>
       <nav className={classes.bar} aria-label="Places">
-        <Link to="/" className={classes.mark} aria-label="Tonos, titles">
+        <Link to="/" className={classes.mark} aria-label="Tonos, today">
           <svg width="14" height="22" viewBox="0 0 14 22" aria-hidden>
             <path d="M5 12 9 3" stroke="currentColor" strokeWidth="3" strokeLinecap="round" />
             <path d="M0 20h14" stroke="currentColor" strokeWidth="1.5" />

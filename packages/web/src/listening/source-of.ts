@@ -1,4 +1,6 @@
+import { ROUTES } from '@tonos/contract';
 import type { Measurement, SpectralBox } from '@tonos/core';
+import { pathOf } from '../api/request.ts';
 import type { Track } from './engine/messages.ts';
 import type { Playable } from './listening-slice.ts';
 
@@ -11,7 +13,7 @@ export const trackOf = (
 
 /** A recording as something to listen to. */
 export const sourceOf = (recordingId: string, measurement: Measurement, boxes: SpectralBox[] = []): Playable => ({
-  track: trackOf(`/api/recordings/${recordingId}/samples`, measurement, boxes),
+  track: trackOf(pathOf(ROUTES.recordingSamples, { id: recordingId }), measurement, boxes),
   overview: { recordingId },
   loudnessLufs: measurement.integratedLufs,
   seconds: measurement.durationSeconds,

@@ -1,7 +1,7 @@
 import { Anchor, Breadcrumbs, SegmentedControl } from '@mantine/core';
 import type { Folder } from '@tonos/contract';
 import type { ReactNode } from 'react';
-import { reasonOf } from '../api/api.ts';
+import { reasonOf } from '../api/reason-of.ts';
 import classes from './FolderWalk.module.css';
 
 interface FolderWalkProps {

@@ -1,5 +1,5 @@
 import { Button } from '@mantine/core';
-import { reasonOf } from '../api/api.ts';
+import { reasonOf } from '../api/reason-of.ts';
 
 /** Says why something could not be loaded, and offers to try again. */
 export function Trouble({ error, retry }: { error: unknown; retry(): void }) {

@@ -1,5 +1,5 @@
 import { notifications } from '@mantine/notifications';
-import { reasonOf } from '../api/api.ts';
+import { reasonOf } from '../api/reason-of.ts';
 
 export const sayError = (title: string, error: unknown) =>
   notifications.show({

@@ -8,8 +8,17 @@ export function clock(seconds: number, decimals = 0): string {
   return hours ? `${hours}:${String(minutes).padStart(2, '0')}:${rest}` : `${minutes}:${rest}`;
 }
 
-const DAY = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
-export const moment = (iso: string): string => DAY.format(new Date(iso));
+const TIME = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' });
+const DAY = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric' });
+
+export const timeOfDay = (iso: string): string => TIME.format(new Date(iso));
+
+/** Today at 14:07, or 3 May 2026, 14:07. */
+export function moment(iso: string, now = new Date()): string {
+  const date = new Date(iso);
+  const isToday = DAY.format(date) === DAY.format(now);
+  return `${isToday ? 'today' : DAY.format(date)}, ${TIME.format(date)}`;
+}
 
 /** A length of time without false precision. */
 export function timeSpan(seconds: number): string {

@@ -43,7 +43,7 @@ export function BenchPage() {
   const target = targets?.find((one) => one.id === title?.targetId);
   return (
     <Page
-      title={recording.name}
+      title={recording.givenName || recording.name}
       about={
         <>
           {measurement && `${factsText(measurement)} \u00b7 ${clock(measurement.durationSeconds, 2)} \u00b7 `}

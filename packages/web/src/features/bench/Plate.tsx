@@ -222,7 +222,7 @@ export function Plate({ recording, measurement, target, marking, listen, place }
             select(null);
           }}
           turnDown={(gainDb) => {
-            if (isBox(selection)) change(withBox(present, { ...selection, gainDb }));
+            if (isBox(selection)) change(withBox(present, { ...selection, gainDb }, nanoid(10)));
             select(null);
           }}
         />

@@ -2,9 +2,11 @@ import type { Mark } from '@tonos/contract';
 import { overlaps, type SpectralBox, type TimeSpan } from '@tonos/core';
 import fc from 'fast-check';
 import {
+  changesBetween,
   type Markings,
   withBox,
   withBoxChanged,
+  withChange,
   withMark,
   withMarkChanged,
   withoutBox,
@@ -108,10 +110,54 @@ it('boxes are put in by time, changed and taken away, each by itself', () => {
     highHz: 900,
     gainDb: -12,
   });
-  const two = withBox(withBox(NOTHING, box(5)), box(2));
+  const two = withBox(withBox(NOTHING, box(5), 'a'), box(2), 'b');
   expect(two.boxes.map(({ startSeconds }) => startSeconds)).toEqual([2, 5]);
   const changed = withBoxChanged(two, two.boxes[1], { gainDb: -30 });
   expect(changed.boxes.map(({ gainDb }) => gainDb)).toEqual([-12, -30]);
   expect(withoutBox(changed, changed.boxes[0]).boxes).toEqual([changed.boxes[1]]);
   expect(two.boxes.map(({ gainDb }) => gainDb)).toEqual([-12, -12]);
+});
+
+/** What somebody makes of what is marked; whatever they put in is theirs by its id. */
+const acts = (who: string) =>
+  fc
+    .array(fc.record({ kind: fc.constantFrom('mark', 'box', 'move', 'remove', 'tone'), which: fc.nat(9), span }), {
+      maxLength: 8,
+    })
+    .map(
+      (all) =>
+        (from: Markings): Markings =>
+          all.reduce((markings, { kind, which, span: at }, k) => {
+            const box = { ...at, lowHz: 100, highHz: 200, gainDb: -which };
+            if (kind === 'mark') return withMark(markings, at, `${who} ${k}`);
+            if (kind === 'box') return withBox(markings, box, `${who} ${k}`);
+            if (kind === 'tone') return withRoomTone(markings, at, which % 2 ? 'use' : 'never');
+            const own = markings.marks.filter(({ id }) => id.startsWith(who));
+            const mark = own[which % (own.length || 1)];
+            if (!mark) return markings;
+            return kind === 'move' ? withMarkChanged(markings, mark.id, at) : withoutMark(markings, mark.id);
+          }, from),
+    );
+const ids = ({ marks, boxes }: Markings) => [...marks, ...boxes].map(({ id }) => id).sort();
+
+it('P17: a change leads from what was to what is, and undo back again', () => {
+  fc.assert(
+    fc.property(acts('mine'), acts('mine too'), (first, second) => {
+      const before = first(NOTHING);
+      const after = second(before);
+      expect(withChange(before, changesBetween(before, after))).toEqual(after);
+      expect(withChange(after, changesBetween(after, before))).toEqual(before);
+    }),
+  );
+});
+
+it('P17: what one undoes leaves what another one marked meanwhile, and the other way round', () => {
+  fc.assert(
+    fc.property(acts('mine'), acts('theirs'), (mine, theirs) => {
+      const after = mine(NOTHING);
+      const both = withChange(after, changesBetween(NOTHING, theirs(NOTHING)));
+      expect(ids(both)).toEqual([...ids(after), ...ids(theirs(NOTHING))].sort());
+      expect(ids(withChange(both, changesBetween(after, NOTHING)))).toEqual(ids(theirs(NOTHING)));
+    }),
+  );
 });

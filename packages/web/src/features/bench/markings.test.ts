@@ -40,7 +40,10 @@ it('room tone by hand: the last word on a stretch holds', () => {
 it('boxes come and go by themselves', () => {
   const box = { ...span(1, 2), lowHz: 100, highHz: 200, gainDb: -12 };
   const other = { ...span(0, 1), lowHz: 300, highHz: 400, gainDb: -6 };
-  const both = withBox(withBox(none, box), other);
-  expect(both.boxes).toEqual([other, box]);
-  expect(withoutBox(both, other).boxes).toEqual([box]);
+  const both = withBox(withBox(none, box, 'a'), other, 'b');
+  expect(both.boxes).toEqual([
+    { ...other, id: 'b' },
+    { ...box, id: 'a' },
+  ]);
+  expect(withoutBox(both, both.boxes[0]).boxes).toEqual([{ ...box, id: 'a' }]);
 });

@@ -69,9 +69,9 @@ export const withoutRoomTone = ({ roomToneChoice, ...rest }: Markings, span: Tim
   },
 });
 
-export const withBox = (markings: Markings, box: SpectralBox): Markings => ({
+export const withBox = (markings: Markings, box: SpectralBox, id: string): Markings => ({
   ...markings,
-  boxes: byTime([...markings.boxes, box]),
+  boxes: byTime([...markings.boxes, { ...box, id }]),
 });
 
 export const withBoxChanged = (markings: Markings, box: SpectralBox, change: Partial<SpectralBox>): Markings => ({
@@ -82,4 +82,69 @@ export const withBoxChanged = (markings: Markings, box: SpectralBox, change: Par
 export const withoutBox = (markings: Markings, box: SpectralBox): Markings => ({
   ...markings,
   boxes: markings.boxes.filter((one) => one !== box),
+});
+
+/** What an act does to the parts of one list, by their ids. */
+interface PartsChange<Part> {
+  put: Part[];
+  removed: string[];
+}
+
+/** What an act does to what is marked; null where it leaves room tone alone. */
+export interface MarkingsChange {
+  marks: PartsChange<Mark>;
+  boxes: PartsChange<SpectralBox>;
+  roomTone: Record<'use' | 'never', { put: TimeSpan[]; removed: TimeSpan[] }> | null;
+}
+
+const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
+
+function partsBetween<Part extends { id?: string }>(
+  before: readonly Part[],
+  after: readonly Part[],
+): PartsChange<Part> {
+  const there = new Map(before.map((part) => [part.id, part]));
+  const kept = new Set(after.map((part) => part.id));
+  return {
+    put: after.filter((part) => !same(there.get(part.id), part)),
+    removed: before.flatMap((part) => (kept.has(part.id) ? [] : [part.id!])),
+  };
+}
+
+const spansBetween = (before: readonly TimeSpan[], after: readonly TimeSpan[]) => ({
+  put: after.filter((span) => !before.some((one) => same(one, span))),
+  removed: before.filter((span) => !after.some((one) => same(one, span))),
+});
+
+/** What leads from one to the other. */
+export function changesBetween(before: Markings, after: Markings): MarkingsChange {
+  const [was, is] = [before.roomToneChoice, after.roomToneChoice];
+  return {
+    marks: partsBetween(before.marks, after.marks),
+    boxes: partsBetween(before.boxes, after.boxes),
+    roomTone: same(was, is) ? null : { use: spansBetween(was.use, is.use), never: spansBetween(was.never, is.never) },
+  };
+}
+
+const withParts = <Part extends TimeSpan & { id?: string }>(
+  parts: readonly Part[],
+  { put, removed }: PartsChange<Part>,
+) => byTime([...parts.filter(({ id }) => !removed.includes(id!) && !put.some((one) => one.id === id)), ...put]);
+
+const withSpans = (spans: readonly TimeSpan[], change: { put: TimeSpan[]; removed: TimeSpan[] } | undefined) =>
+  change
+    ? byTime([
+        ...spans.filter((span) => ![...change.removed, ...change.put].some((one) => same(one, span))),
+        ...change.put,
+      ])
+    : [...spans];
+
+/** P17: a change made on what stands, which others may have changed meanwhile: only what it names is touched. */
+export const withChange = ({ marks, boxes, roomToneChoice }: Markings, change: MarkingsChange): Markings => ({
+  marks: withParts(marks, change.marks),
+  boxes: withParts(boxes, change.boxes),
+  roomToneChoice: {
+    use: withSpans(roomToneChoice.use, change.roomTone?.use),
+    never: withSpans(roomToneChoice.never, change.roomTone?.never),
+  },
 });

@@ -1,5 +1,7 @@
-import type { RecordingView } from '@tonos/contract';
+import { type RecordingView, ROUTES } from '@tonos/contract';
 import { useEffect, useState } from 'react';
+import { problemIn } from '../../api/reason-of.ts';
+import { pathOf } from '../../api/request.ts';
 import type { Spectra } from '../../plots/draw-plate.ts';
 import type { TimeRange } from '../../plots/time-axis.ts';
 import { sayError } from '../../ui/notify.ts';
@@ -16,7 +18,7 @@ export interface Sight {
 async function ask(path: string, signal: AbortSignal): Promise<Response> {
   const response = await fetch(path, { signal });
   if (response.ok) return response;
-  throw new Error(((await response.json()) as { detail?: string }).detail ?? 'The picture could not be made.');
+  throw new Error(await problemIn(response));
 }
 
 /** What the plate draws of a range. Until a new range has come, the last one stays, stretched to its place. */
@@ -30,9 +32,9 @@ export function useSight(id: string, { fromSeconds, toSeconds }: TimeRange, colu
     const query = `from=${fromSeconds}&to=${toSeconds}&columns=${columns}`;
     const timer = setTimeout(async () => {
       try {
-        const answer = await ask(`/api/recordings/${id}/view?${query}`, signal);
+        const answer = await ask(`${pathOf(ROUTES.recordingView, { id })}?${query}`, signal);
         setView((await answer.json()) as RecordingView);
-        const spectrum = await ask(`/api/recordings/${id}/spectrogram?${query}&rows=${ROWS}`, signal);
+        const spectrum = await ask(`${pathOf(ROUTES.spectrogram, { id })}?${query}&rows=${ROWS}`, signal);
         setSpectra({
           fromSeconds,
           toSeconds,

@@ -1,7 +1,8 @@
-import type { Chain, NewDraft, NewRevision } from '@tonos/contract';
+import { type Chain, type NewDraft, type NewRevision, ROUTES } from '@tonos/contract';
 import { useEffect, useRef, useState } from 'react';
 import { useStore } from 'react-redux';
-import { api, ifSeen } from '../../api/api.ts';
+import { api } from '../../api/api.ts';
+import { ifSeen, pathOf } from '../../api/request.ts';
 import { type RootState, useAppDispatch, useAppSelector } from '../../app/store.ts';
 import { say, sayError } from '../../ui/notify.ts';
 import { personName } from '../../ui/person.ts';
@@ -134,8 +135,8 @@ const standing = ({ draft, steps, revision, version }: Chain) => ({
 
 /** The browser sends it even when the page is gone. */
 function saveAtOnce(id: string, draft: NewDraft, version: number): void {
-  void fetch(`/api/chains/${id}/draft`, {
-    method: 'PUT',
+  void fetch(pathOf(ROUTES.saveDraft, { id }), {
+    method: ROUTES.saveDraft.method.toUpperCase(),
     keepalive: true,
     headers: { 'content-type': 'application/json', ...ifSeen(version) },
     body: JSON.stringify(draft),

@@ -2,6 +2,7 @@ import { SegmentedControl } from '@mantine/core';
 import type { Run } from '@tonos/contract';
 import type { Limit } from '@tonos/core';
 import { useCallback, useMemo, useState } from 'react';
+import { useSearchParams } from 'react-router';
 import { rulerScale } from '../../plots/ruler-scale.ts';
 import { limitText, measureOf } from '../../ui/limit-text.ts';
 import { RowsInView } from '../../ui/RowsInView.tsx';
@@ -17,7 +18,8 @@ const rulerWidth = (limits: number) => (limits <= 3 ? 150 : limits <= 4 ? 110 : 
 const ROW_HEIGHT_PX = 46;
 
 export function Board({ run, limits }: { run: Run; limits: readonly Limit[] }) {
-  const [filter, setFilter] = useState<ItemFilter>('all');
+  const [asked] = useSearchParams();
+  const [filter, setFilter] = useState<ItemFilter>(asked.get('show') === 'exceptions' ? 'exceptions' : 'all');
   const [order, setOrder] = useState<ItemOrder>('title');
   // rows that are out of sight are gone: what is open is remembered here
   const [opened, setOpened] = useState<ReadonlySet<string>>(new Set());

@@ -1,9 +1,10 @@
 import { ActionIcon, Tooltip } from '@mantine/core';
 import { IconDownload, IconFileOff, IconRefresh } from '@tabler/icons-react';
-import type { Run, RunItem } from '@tonos/contract';
+import { ROUTES, type Run, type RunItem } from '@tonos/contract';
 import { figure, type Limit } from '@tonos/core';
 import { memo } from 'react';
 import { api } from '../../api/api.ts';
+import { pathOf } from '../../api/request.ts';
 import { useAppSelector } from '../../app/store.ts';
 import type { Listened } from '../../listening/listening-slice.ts';
 import { PlayMark } from '../../listening/PlayMark.tsx';
@@ -176,7 +177,7 @@ function RowActs({ run, item }: { run: Run; item: RunItem }) {
 }
 
 const outputUrl = (item: RunItem) =>
-  `/api/runs/${item.runId}/items/${item.id}/output?v=${item.output!.sha256.slice(0, 8)}`;
+  `${pathOf(ROUTES.output, { id: item.runId, itemId: item.id })}?v=${item.output!.sha256.slice(0, 8)}`;
 
 function listenedOf(item: RunItem): Listened | null {
   const { recordingId, before, after, output, runId, id, name } = item;
@@ -185,7 +186,10 @@ function listenedOf(item: RunItem): Listened | null {
   const result =
     after && output && !item.cleared
       ? {
-          track: trackOf(`/api/runs/${runId}/items/${id}/samples?v=${output.sha256.slice(0, 8)}`, after),
+          track: trackOf(
+            `${pathOf(ROUTES.outputSamples, { id: runId, itemId: id })}?v=${output.sha256.slice(0, 8)}`,
+            after,
+          ),
           overview: { runId, itemId: id, sha256: output.sha256 },
           loudnessLufs: after.integratedLufs,
           seconds: after.durationSeconds,

@@ -1,9 +1,10 @@
 import { Button, Menu } from '@mantine/core';
 import { useInterval } from '@mantine/hooks';
-import type { Run, RunChange } from '@tonos/contract';
+import { ROUTES, type Run, type RunChange } from '@tonos/contract';
 import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { api } from '../../api/api.ts';
+import { pathOf } from '../../api/request.ts';
 import { useAppSelector } from '../../app/store.ts';
 import { sayError } from '../../ui/notify.ts';
 import { Page } from '../../ui/Page.tsx';
@@ -104,7 +105,7 @@ function Acts({ run }: { run: Run }) {
         </Menu.Target>
         <Menu.Dropdown>
           {(['pdf', 'csv', 'json'] as const).map((form) => (
-            <Menu.Item key={form} component="a" href={`/api/runs/${run.id}/report/${form}`} download>
+            <Menu.Item key={form} component="a" href={pathOf(ROUTES.report, { id: run.id, form })} download>
               as {form.toUpperCase()}
             </Menu.Item>
           ))}
@@ -126,7 +127,7 @@ function Acts({ run }: { run: Run }) {
           <DeliverToFolder run={run} disabled={delivered === 0} />
           <Button
             component="a"
-            href={`/api/runs/${run.id}/package`}
+            href={pathOf(ROUTES.package, { id: run.id })}
             download
             data-disabled={delivered === 0 || undefined}
             onClick={(event) => delivered === 0 && event.preventDefault()}

@@ -1,7 +1,8 @@
 import { Button, Modal } from '@mantine/core';
 import { LIMITABLE_MEASURES, type Limit, type OutputFormat, type TargetFile, targetFile } from '@tonos/core';
 import { useState } from 'react';
-import { api, reasonOf } from '../../api/api.ts';
+import { api } from '../../api/api.ts';
+import { reasonOf } from '../../api/reason-of.ts';
 import { formatName } from '../../ui/format-name.ts';
 import { ImportButton } from '../../ui/ImportButton.tsx';
 import { limitText } from '../../ui/limit-text.ts';

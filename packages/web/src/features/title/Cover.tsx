@@ -1,7 +1,8 @@
 import { Menu, UnstyledButton } from '@mantine/core';
 import { useFileDialog } from '@mantine/hooks';
-import type { Title } from '@tonos/contract';
+import { ROUTES, type Title } from '@tonos/contract';
 import { api } from '../../api/api.ts';
+import { pathOf } from '../../api/request.ts';
 import { say, sayError } from '../../ui/notify.ts';
 import classes from './Cover.module.css';
 
@@ -39,7 +40,7 @@ export function Cover({ title: { id, name, cover } }: { title: Title }) {
     <Menu position="bottom-start">
       <Menu.Target>
         <UnstyledButton className={classes.cover} aria-label={`Cover of ${name}`}>
-          <img src={`/api/titles/${id}/cover?of=${cover.sha256}`} alt="" />
+          <img src={`${pathOf(ROUTES.cover, { id })}?of=${cover.sha256}`} alt="" />
         </UnstyledButton>
       </Menu.Target>
       <Menu.Dropdown>

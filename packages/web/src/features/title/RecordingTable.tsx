@@ -1,5 +1,5 @@
 import { Checkbox, Progress, Tooltip } from '@mantine/core';
-import type { Recording } from '@tonos/contract';
+import type { Recording, Standing } from '@tonos/contract';
 import { COMPLAINTS, figure, type Limit } from '@tonos/core';
 import { memo, type ReactNode, useMemo } from 'react';
 import { Link } from 'react-router';
@@ -10,11 +10,12 @@ import { sourceOf } from '../../listening/source-of.ts';
 import { Ruler } from '../../plots/Ruler.tsx';
 import { type RulerScale, rulerScale } from '../../plots/ruler-scale.ts';
 import { complaintSentence, otherWarnings } from '../../ui/complaint-text.ts';
-import { factsText } from '../../ui/facts-text.ts';
 import { LevelCell } from '../../ui/LevelCell.tsx';
 import { limitText, measureOf } from '../../ui/limit-text.ts';
 import { RowsInView } from '../../ui/RowsInView.tsx';
+import { outdatedText, STANDINGS } from '../../ui/standing-text.ts';
 import { clock, timeLeft } from '../../ui/time.ts';
+import { NameCell } from './NameCell.tsx';
 import { onRowKey } from './on-row-key.ts';
 import classes from './RecordingTable.module.css';
 import type { Sorting, SortKey } from './sort-recordings.ts';
@@ -22,6 +23,8 @@ import type { Selection } from './use-selection.ts';
 
 interface RecordingTableProps {
   recordings: readonly Recording[];
+  /** What was delivered of each. */
+  standings: ReadonlyMap<string, Standing>;
   selection: Selection;
   sorting: Sorting;
   onSort(sorting: Sorting): void;
@@ -29,10 +32,10 @@ interface RecordingTableProps {
   levelLimit: Limit | undefined;
 }
 
-const ROW_HEIGHT_PX = 41;
+const ROW_HEIGHT_PX = 53;
 
 /** A row a recording: what it is, how loud, where in the target's window, and what is wrong with it. */
-export function RecordingTable({ recordings, selection, sorting, onSort, levelLimit }: RecordingTableProps) {
+export function RecordingTable({ recordings, standings, selection, sorting, onSort, levelLimit }: RecordingTableProps) {
   const { chosen, toggle, set } = selection;
   const all = recordings.length > 0 && recordings.every(({ id }) => chosen.has(id));
   const scale = useMemo(() => levelLimit && scaleOf(recordings, levelLimit), [recordings, levelLimit]);
@@ -55,12 +58,12 @@ export function RecordingTable({ recordings, selection, sorting, onSort, levelLi
           {head('position', 'No.', true)}
           <th aria-label="Listen" />
           {head('name', 'Recording')}
+          <th>Delivered</th>
           {head('length', 'Length', true)}
           {levelLimit && <th>{measureOf(levelLimit.measure).title} window</th>}
           {head('loudness', 'Loudness LUFS', true)}
           {head('truePeak', 'True peak dBTP', true)}
           {head('floor', 'Noise floor dBFS', true)}
-          <th>File</th>
           {head('warnings', 'Complaints')}
         </tr>
       </thead>
@@ -68,6 +71,7 @@ export function RecordingTable({ recordings, selection, sorting, onSort, levelLi
         {(recording) => (
           <RecordingRow
             recording={recording}
+            standing={standings.get(recording.id)}
             chosen={chosen.has(recording.id)}
             toggle={toggle}
             levelLimit={levelLimit}
@@ -81,6 +85,7 @@ export function RecordingTable({ recordings, selection, sorting, onSort, levelLi
 
 interface RecordingRowProps {
   recording: Recording;
+  standing: Standing | undefined;
   chosen: boolean;
   toggle: Selection['toggle'];
   levelLimit: Limit | undefined;
@@ -88,7 +93,7 @@ interface RecordingRowProps {
 }
 
 /** Drawn again only where what it shows has changed: while a long table is scrolled, rows stay as they are. */
-const RecordingRow = memo(({ recording, chosen, toggle, levelLimit, scale }: RecordingRowProps) => (
+const RecordingRow = memo(({ recording, standing, chosen, toggle, levelLimit, scale }: RecordingRowProps) => (
   <tr
     data-chosen={chosen || undefined}
     tabIndex={0}
@@ -104,23 +109,35 @@ const RecordingRow = memo(({ recording, chosen, toggle, levelLimit, scale }: Rec
     </td>
     <td className="place">{recording.position}</td>
     <td className={classes.play}>{recording.status === 'ready' && <PlayMark listened={listenedOf(recording)} />}</td>
-    <td className={`name ${classes.name}`} title={recording.name}>
-      <Link className="plain" to={`/recordings/${recording.id}`}>
-        {recording.name}
-      </Link>
-      {Object.values(recording.adjustments).some((steps) => steps.length > 0) && (
-        <span className="quiet small"> adjusted</span>
-      )}
-      <span className={classes.labels}>
-        {[recording.speaker, recording.microphone, recording.room].filter(Boolean).join(' \u00b7 ')}
-      </span>
-    </td>
+    <NameCell recording={recording} />
+    <DeliveredCell standing={standing} />
     <Figures
       recording={recording}
       level={scale && levelLimit && <LevelRuler recording={recording} limit={levelLimit} scale={scale} />}
     />
   </tr>
 ));
+
+/** What was delivered of it; leads to where. */
+function DeliveredCell({ standing }: { standing: Standing | undefined }) {
+  if (!standing) return <td />;
+  const { word, className } = STANDINGS[standing.state];
+  const why = outdatedText(standing);
+  const text = <span className={className}>{word}</span>;
+  return (
+    <td className="small">
+      <Tooltip label={why} disabled={!why} multiline w={280} events={{ hover: true, focus: true, touch: true }}>
+        {standing.runId ? (
+          <Link className="plain" to={`/runs/${standing.runId}`}>
+            {text}
+          </Link>
+        ) : (
+          text
+        )}
+      </Tooltip>
+    </td>
+  );
+}
 
 interface SortHeadProps {
   sortKey: SortKey;
@@ -184,14 +201,14 @@ function LevelRuler({
   );
 }
 
-const listenedOf = ({ id, name, measurement, boxes }: Recording): Listened => ({
-  name,
+const listenedOf = ({ id, name, givenName, measurement, boxes }: Recording): Listened => ({
+  name: givenName || name,
   source: sourceOf(id, measurement!, boxes),
   result: null,
 });
 
 function Figures({ recording: { id, status, measurement, error }, level }: { recording: Recording; level: ReactNode }) {
-  const span = level ? 7 : 6;
+  const span = level ? 6 : 5;
   const progress = useAppSelector((state) => state.progress[id]);
   if (status === 'measuring') {
     return (
@@ -232,7 +249,6 @@ function Figures({ recording: { id, status, measurement, error }, level }: { rec
       <LevelCell value={integratedLufs} />
       <LevelCell value={truePeakDbtp} />
       <LevelCell value={noiseFloorDbfs} />
-      <td className="quiet small">{factsText(measurement)}</td>
       <td className={`advice small ${classes.warnings}`}>
         {words.map(({ word, message }, i) => (
           <Tooltip key={word} label={message} multiline w={280} events={{ hover: true, focus: true, touch: true }}>

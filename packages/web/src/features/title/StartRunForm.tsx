@@ -2,7 +2,8 @@ import { Button, Group, Modal, Select, Stack } from '@mantine/core';
 import type { Title } from '@tonos/contract';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import { api, reasonOf } from '../../api/api.ts';
+import { api } from '../../api/api.ts';
+import { reasonOf } from '../../api/reason-of.ts';
 import { ForecastView } from './ForecastView.tsx';
 
 interface StartRunFormProps {

@@ -1,6 +1,7 @@
 import { Button, TextInput } from '@mantine/core';
 import { Dropzone } from '@mantine/dropzone';
 import { useDisclosure } from '@mantine/hooks';
+import type { Standing } from '@tonos/contract';
 import { useMemo, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, useParams } from 'react-router';
@@ -16,11 +17,15 @@ import { RecordingTable } from './RecordingTable.tsx';
 import { ServerFolder } from './ServerFolder.tsx';
 import { StartRunForm } from './StartRunForm.tsx';
 import { filterRecordings, type Sorting, sortRecordings } from './sort-recordings.ts';
+import { TitleHead } from './TitleHead.tsx';
+import { TitleMenu } from './TitleMenu.tsx';
 import classes from './TitlePage.module.css';
 import { UploadLines } from './UploadLines.tsx';
 import { useSelection } from './use-selection.ts';
 import { useTitleRecall } from './use-title-recall.tsx';
 import { useUpload } from './use-upload.ts';
+
+const NO_STANDINGS: Standing[] = [];
 
 /** A title: its recordings with their figures; files dropped anywhere on the page come in. */
 export function TitlePage() {
@@ -28,6 +33,10 @@ export function TitlePage() {
   const { data: title, error, refetch } = api.useTitleQuery(id);
   const { data: recordings } = api.useRecordingsQuery(id);
   const { data: runs } = api.useRunsQuery();
+  const { data: standings = NO_STANDINGS } = api.useStandingQuery(id);
+  const standingOf = useMemo(() => new Map(standings.map((one) => [one.recordingId, one])), [standings]);
+  /** What is to be run, where it is not what is chosen. */
+  const [wantedIds, setToRun] = useState<string[] | null>(null);
   const { data: targets } = api.useTargetsQuery();
   const [typed, setTyped] = useState('');
   const [sorting, setSorting] = useState<Sorting>({ key: 'position', descending: false });
@@ -72,15 +81,17 @@ export function TitlePage() {
       picture={title && <Cover title={title} />}
       about={
         title &&
-        `${title.kind} \u00b7 ${count} ${count === 1 ? 'recording' : 'recordings'} \u00b7 ${clock(title.totalSeconds)} in all`
+        [
+          title.kind,
+          title.details.authors && `by ${title.details.authors}`,
+          `${count} ${count === 1 ? 'recording' : 'recordings'}`,
+          `${clock(title.totalSeconds)} in all`,
+        ]
+          .filter(Boolean)
+          .join(' \u00b7 ')
       }
       acts={
         <>
-          {(folder?.roots.length ?? 0) > 0 && (
-            <Button variant="default" onClick={folders.open}>
-              From a server folder
-            </Button>
-          )}
           <Button variant="default" onClick={() => openFiles.current?.()}>
             Add files
           </Button>
@@ -88,12 +99,23 @@ export function TitlePage() {
           <Button onClick={open} disabled={!toRun.length}>
             {chosen.length ? `Run ${chosen.length} chosen` : 'Run all'}
           </Button>
+          {title && <TitleMenu title={title} onFolder={folder?.roots.length ? folders.open : undefined} />}
         </>
       }
     >
       <Dropzone.FullScreen active onDrop={upload.send}>
         <p className={classes.drop}>Drop to add to “{title?.name}”</p>
       </Dropzone.FullScreen>
+      {title && (
+        <TitleHead
+          title={title}
+          standings={standings}
+          onRunOutdated={(ids) => {
+            setToRun(ids);
+            open();
+          }}
+        />
+      )}
       <UploadLines transfers={upload.transfers} />
       {count > 0 && (
         <div className={classes.tools}>
@@ -119,6 +141,7 @@ export function TitlePage() {
       {count > 0 && (
         <RecordingTable
           recordings={shown}
+          standings={standingOf}
           selection={selection}
           sorting={sorting}
           onSort={setSorting}
@@ -162,9 +185,10 @@ export function TitlePage() {
           onClose={() => {
             close();
             setRecalledChain(null);
+            setToRun(null);
           }}
           title={title}
-          recordingIds={toRun.map((recording) => recording.id)}
+          recordingIds={wantedIds ?? toRun.map((recording) => recording.id)}
           key={recalledChain}
           firstChainId={recalledChain}
         />

@@ -1,6 +1,6 @@
 import type { KeyboardEvent } from 'react';
 
-/** Arrows go from row to row, Enter plays, x chooses (with Shift all since the last), o opens. */
+/** Arrows go from row to row, Enter plays, x chooses (with Shift all since the last), e renames, o opens. */
 export function onRowKey(event: KeyboardEvent<HTMLTableRowElement>, toggle: () => void): void {
   const row = event.currentTarget;
   if (event.target !== row || event.ctrlKey || event.metaKey || event.altKey) return;
@@ -21,6 +21,9 @@ function handle(row: HTMLElement, key: string, toggle: () => void): boolean {
       return true;
     case 'x':
       toggle();
+      return true;
+    case 'e':
+      row.querySelector<HTMLElement>('[data-rename]')?.click();
       return true;
     case 'o':
       row.querySelector<HTMLElement>('a')?.click();

@@ -14,7 +14,7 @@ type Sortable = string | number | null | undefined;
 
 const VALUES: Readonly<Record<SortKey, (recording: Recording) => Sortable>> = {
   position: ({ position }) => position,
-  name: ({ name }) => name,
+  name: ({ name, givenName }) => givenName || name,
   length: ({ measurement }) => measurement?.durationSeconds,
   loudness: ({ measurement }) => measurement?.integratedLufs,
   truePeak: ({ measurement }) => measurement?.truePeakDbtp,
@@ -54,12 +54,12 @@ export function sortRecordings(recordings: readonly Recording[], { key, descendi
 /** Every word of what was typed stands in the name, a tag, a label, a complaint or the file's facts. */
 export function filterRecordings(recordings: readonly Recording[], typed: string): Recording[] {
   const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
-  return recordings.filter(({ name, speaker, microphone, room, status, measurement, tags }) => {
+  return recordings.filter(({ name, givenName, speaker, microphone, room, status, measurement, tags }) => {
     const facts = measurement
       ? `${measurement.container} ${measurement.codec} ${complaintsOf(measurement).join(' ')}`
       : '';
     const text =
-      `${name} ${tags?.title ?? ''} ${tags?.artist ?? ''} ${speaker} ${microphone} ${room} ${status} ${facts}`.toLowerCase();
+      `${name} ${givenName} ${tags?.title ?? ''} ${tags?.artist ?? ''} ${speaker} ${microphone} ${room} ${status} ${facts}`.toLowerCase();
     return words.every((word) => text.includes(word));
   });
 }

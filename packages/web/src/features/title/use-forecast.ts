@@ -1,4 +1,4 @@
-import type { ForecastLine, NewRun } from '@tonos/contract';
+import { type ForecastLine, type NewRun, ROUTES } from '@tonos/contract';
 import { useEffect, useState } from 'react';
 import { askLines } from '../../api/ask-lines.ts';
 
@@ -21,7 +21,7 @@ export function useForecast(question: NewRun | null): ForecastView {
     setView(NOTHING);
     if (!key) return;
     const controller = new AbortController();
-    askLines<ForecastLine>('forecasts', JSON.parse(key), controller.signal, (line) =>
+    askLines<ForecastLine>(ROUTES.forecast, { body: JSON.parse(key) }, controller.signal, (line) =>
       setView((before) => {
         if (line.type === 'needs') return { ...before, needs: line };
         if (line.type === 'recording') return { ...before, recordings: [...before.recordings, line] };

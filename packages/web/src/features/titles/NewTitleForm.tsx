@@ -2,7 +2,8 @@ import { Button, Group, Modal, SegmentedControl, Stack, TextInput } from '@manti
 import type { NewTitle } from '@tonos/contract';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import { api, reasonOf } from '../../api/api.ts';
+import { api } from '../../api/api.ts';
+import { reasonOf } from '../../api/reason-of.ts';
 
 export function NewTitleForm({ opened, onClose }: { opened: boolean; onClose(): void }) {
   const [name, setName] = useState('');

@@ -1,17 +1,40 @@
-import { Button } from '@mantine/core';
+import { Button, Select, Switch, TextInput } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
+import { useMemo, useRef, useState } from 'react';
+import { useHotkeys } from 'react-hotkeys-hook';
 import { Link } from 'react-router';
 import { api } from '../../api/api.ts';
 import { Page } from '../../ui/Page.tsx';
+import { StandingCounts } from '../../ui/StandingCounts.tsx';
 import { Trouble } from '../../ui/Trouble.tsx';
-import { clock } from '../../ui/time.ts';
+import { clock, moment } from '../../ui/time.ts';
 import { NewTitleForm } from './NewTitleForm.tsx';
+import { shownTitles, type TitleSorting } from './sort-titles.ts';
+import classes from './TitlesPage.module.css';
 
-/** Every show and book, and what there is in it. */
+const SORTINGS: readonly { value: TitleSorting; label: string }[] = [
+  { value: 'last-run', label: 'Last run first' },
+  { value: 'waiting', label: 'Most to do first' },
+  { value: 'name', label: 'By name' },
+  { value: 'length', label: 'Longest first' },
+];
+
+/** Every show and book: what there is in it, and how much of it was delivered. */
 export function TitlesPage() {
   const { data: titles, error, refetch } = api.useTitlesQuery();
-  const { data: runs } = api.useRunsQuery();
+  const { data: standings } = api.useStandingsQuery();
   const [adding, { open, close }] = useDisclosure(false);
+  const [typed, setTyped] = useState('');
+  const [archived, setArchived] = useState(false);
+  const [sorting, setSorting] = useState<TitleSorting>('last-run');
+  const filter = useRef<HTMLInputElement>(null);
+  useHotkeys('/', () => filter.current?.focus(), { preventDefault: true, useKey: true });
+  const shown = useMemo(
+    () => shownTitles(titles ?? [], standings ?? [], { typed, archived, sorting }),
+    [titles, standings, typed, archived, sorting],
+  );
+  const standingOf = useMemo(() => new Map(standings?.map((one) => [one.titleId, one])), [standings]);
+  const hasArchive = titles?.some((title) => title.archived) ?? false;
   return (
     <Page
       title="Titles"
@@ -23,46 +46,81 @@ export function TitlesPage() {
         <p className="empty">No title yet. Make one for a show or a book, then drop its recordings on it.</p>
       )}
       {titles && titles.length > 0 && (
-        <table className="ledger">
-          <thead>
-            <tr>
-              <th>Title</th>
-              <th>Kind</th>
-              <th className="number">Recordings</th>
-              <th className="number">Length</th>
-              <th className="number">With warnings</th>
-              <th>Last run</th>
-            </tr>
-          </thead>
-          <tbody>
-            {titles.map(({ id, name, kind, recordingCount, totalSeconds, warningCount }) => {
-              const run = runs?.find(({ titleId }) => titleId === id);
-              return (
-                <tr key={id}>
-                  <td className="name">
-                    <Link className="plain" to={`/titles/${id}`}>
-                      {name}
-                    </Link>
-                  </td>
-                  <td className="quiet">{kind}</td>
-                  <td className="number">{recordingCount}</td>
-                  <td className="number">{clock(totalSeconds)}</td>
-                  <td className="number">{warningCount}</td>
-                  <td>
-                    {run ? (
-                      <Link className="plain" to={`/runs/${run.id}`}>
-                        {run.targetName}: {run.counts.within} within, {run.counts['off-target']} off target
-                        {run.counts.failed ? `, ${run.counts.failed} failed` : ''}
+        <>
+          <div className={classes.tools}>
+            <TextInput
+              ref={filter}
+              className={classes.filter}
+              size="xs"
+              variant="unstyled"
+              aria-label="Show only"
+              placeholder="Show only: a name, an author, a series"
+              rightSection={<kbd>/</kbd>}
+              value={typed}
+              onChange={(event) => setTyped(event.currentTarget.value)}
+              onKeyDown={(event) => event.key === 'Escape' && event.currentTarget.blur()}
+            />
+            <Select
+              size="xs"
+              aria-label="Order"
+              allowDeselect={false}
+              data={SORTINGS}
+              value={sorting}
+              onChange={(value) => setSorting(value as TitleSorting)}
+            />
+            {(hasArchive || archived) && (
+              <Switch
+                size="xs"
+                label="Archived ones"
+                checked={archived}
+                onChange={(event) => setArchived(event.currentTarget.checked)}
+              />
+            )}
+          </div>
+          <table className="ledger">
+            <thead>
+              <tr>
+                <th>Title</th>
+                <th>Kind</th>
+                <th className="number">Recordings</th>
+                <th className="number">Length</th>
+                <th>Delivered</th>
+                <th className="number">With warnings</th>
+                <th>Last run</th>
+              </tr>
+            </thead>
+            <tbody>
+              {shown.map(({ id, name, kind, details, recordingCount, totalSeconds, warningCount }) => {
+                const standing = standingOf.get(id);
+                return (
+                  <tr key={id}>
+                    <td className="name">
+                      <Link className="plain" to={`/titles/${id}`}>
+                        {name}
                       </Link>
-                    ) : (
-                      <span className="quiet">none</span>
-                    )}
-                  </td>
-                </tr>
-              );
-            })}
-          </tbody>
-        </table>
+                      {details.authors && <span className={`quiet small ${classes.by}`}>{details.authors}</span>}
+                    </td>
+                    <td className="quiet">{kind}</td>
+                    <td className="number">{recordingCount}</td>
+                    <td className="number">{clock(totalSeconds)}</td>
+                    <td>{standing && <StandingCounts counts={standing.counts} />}</td>
+                    <td className="number">{warningCount}</td>
+                    <td className="small">
+                      {standing?.lastRunAt ? (
+                        <Link className="plain" to={`/runs/${standing.lastRunId}`}>
+                          {moment(standing.lastRunAt)}
+                        </Link>
+                      ) : (
+                        <span className="quiet">none</span>
+                      )}
+                    </td>
+                  </tr>
+                );
+              })}
+            </tbody>
+          </table>
+          {shown.length === 0 && <p className="quiet">There is none of these.</p>}
+        </>
       )}
       <NewTitleForm opened={adding} onClose={close} />
     </Page>

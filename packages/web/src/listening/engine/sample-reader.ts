@@ -1,4 +1,5 @@
 import { type Block, silenceBadSamples } from '@tonos/core';
+import { problemIn } from '../../api/reason-of.ts';
 import type { Track } from './messages.ts';
 
 /** One chunk is quick to fetch, so that listening starts at once, and long enough that few are needed. */
@@ -8,10 +9,7 @@ const KEPT_CHUNKS = 48;
 /** Fetches a stretch: float32, one channel after the other. */
 export async function fetchFrames({ url, channels }: Track, from: number, frames: number): Promise<Block> {
   const response = await fetch(`${url}${url.includes('?') ? '&' : '?'}from=${from}&frames=${frames}`);
-  if (!response.ok) {
-    const problem = (await response.json().catch(() => ({}))) as { detail?: string };
-    throw new Error(problem.detail ?? 'The server does not answer. See whether it still runs, and play again.');
-  }
+  if (!response.ok) throw new Error(await problemIn(response));
   const samples = new Float32Array(await response.arrayBuffer());
   const each = samples.length / channels;
   return Array.from({ length: channels }, (_, c) => samples.subarray(c * each, (c + 1) * each));

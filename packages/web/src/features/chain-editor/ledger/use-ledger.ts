@@ -1,7 +1,8 @@
-import type { LedgerLine, Recording } from '@tonos/contract';
+import { type LedgerLine, type Recording, ROUTES } from '@tonos/contract';
 import { type Findings, type Ledger, type LedgerFigures, stepOfKind, type TimeSpan } from '@tonos/core';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { askLines } from '../../../api/ask-lines.ts';
+import { pathOf } from '../../../api/request.ts';
 import { trackOf } from '../../../listening/source-of.ts';
 import type { EditedStep } from '../chain-slice.ts';
 import { describeStep } from '../describe-step.ts';
@@ -115,7 +116,7 @@ export function useLedger(
     const question: ToLedger = {
       type: 'measure',
       asked: mine,
-      track: trackOf(`/api/recordings/${recording.id}/samples`, measurement, recording.boxes),
+      track: trackOf(pathOf(ROUTES.recordingSamples, { id: recording.id }), measurement, recording.boxes),
       stretch,
       steps: usable,
       known: { marks: recording.marks, roomTone: recording.roomToneChoice },
@@ -146,15 +147,20 @@ export function useLedger(
     if (!recordingId || isAll || held) return;
     const controller = new AbortController();
     const ask = async () => {
-      await askLines<LedgerLine>(`recordings/${recordingId}/ledger`, { steps: usable }, controller.signal, (line) => {
-        if (line.type === 'progress') setShare(line.share);
-        else if (line.type === 'failed') setTrouble(line.message);
-        else {
-          const findings = Object.fromEntries(line.reports.map((report) => [report.id, report.findings]));
-          setWhole({ key, recordingId, ledger: line.ledger, findings, done: true });
-          setFound((before) => ({ ...before, ...byPrefix(usable, findings) }));
-        }
-      });
+      await askLines<LedgerLine>(
+        ROUTES.ledger,
+        { params: { id: recordingId }, body: { steps: usable } },
+        controller.signal,
+        (line) => {
+          if (line.type === 'progress') setShare(line.share);
+          else if (line.type === 'failed') setTrouble(line.message);
+          else {
+            const findings = Object.fromEntries(line.reports.map((report) => [report.id, report.findings]));
+            setWhole({ key, recordingId, ledger: line.ledger, findings, done: true });
+            setFound((before) => ({ ...before, ...byPrefix(usable, findings) }));
+          }
+        },
+      );
     };
     const timer = setTimeout(
       () =>

@@ -1,0 +1,63 @@
+/** What one of the page's tabs tells the others. */
+type Told = { kind: 'event'; data: string } | { kind: 'gap' };
+
+const NAME = 'tonos-events';
+
+interface Listener {
+  /** The data of one message. */
+  onEvent(data: string): void;
+  /** The stream was not there for a while: what is known may be old. */
+  onGap(): void;
+}
+
+/**
+ * Listens to the server's events, in one stream for all tabs of a browser: over HTTP/1.1 it allows a host six connections in all. The tab that
+ * has the lock listens and tells the others; when it goes, another one gets the lock.
+ * @returns what ends it
+ */
+export function listenTogether(url: string, { onEvent, onGap }: Listener): () => void {
+  // without them, each tab by itself
+  if (!('locks' in navigator) || typeof BroadcastChannel === 'undefined') return listen(url, onEvent, onGap);
+  const channel = new BroadcastChannel(NAME);
+  const gone = new AbortController();
+  channel.onmessage = ({ data: told }: MessageEvent<Told>) => (told.kind === 'gap' ? onGap() : onEvent(told.data));
+  const lead = () =>
+    new Promise<void>((resolve) => {
+      const end = listen(
+        url,
+        (data) => {
+          channel.postMessage({ kind: 'event', data } satisfies Told);
+          onEvent(data);
+        },
+        () => {
+          channel.postMessage({ kind: 'gap' } satisfies Told);
+          onGap();
+        },
+      );
+      gone.signal.addEventListener('abort', () => {
+        end();
+        resolve();
+      });
+    });
+  navigator.locks.request(NAME, { signal: gone.signal }, lead).catch(() => {}); // it is not wanted any more
+  return () => {
+    gone.abort();
+    channel.close();
+  };
+}
+
+/** One's own stream. It connects again by itself. */
+function listen(url: string, onEvent: (data: string) => void, onGap: () => void): () => void {
+  const source = new EventSource(url);
+  // what was asked before the first connection may have changed until it stood
+  let gap = true;
+  source.onmessage = ({ data }) => onEvent(data as string);
+  source.onerror = () => {
+    gap = true;
+  };
+  source.onopen = () => {
+    if (gap) onGap();
+    gap = false;
+  };
+  return () => source.close();
+}

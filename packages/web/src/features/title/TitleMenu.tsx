@@ -1,0 +1,52 @@
+import { ActionIcon, Menu, Modal } from '@mantine/core';
+import { useDisclosure } from '@mantine/hooks';
+import { IconDots } from '@tabler/icons-react';
+import type { Title } from '@tonos/contract';
+import { useNavigate } from 'react-router';
+import { api } from '../../api/api.ts';
+import { say, sayError } from '../../ui/notify.ts';
+import { useThrowAway } from '../../ui/use-throw-away.ts';
+import { DetailsForm } from './DetailsForm.tsx';
+
+/** What is done to a title as a whole: say more of it, archive it, throw it away. */
+export function TitleMenu({ title, onFolder }: { title: Title; onFolder?: () => void }) {
+  const [describing, form] = useDisclosure(false);
+  const [change] = api.useChangeTitleMutation();
+  const throwAway = useThrowAway();
+  const navigate = useNavigate();
+  const { id, name, archived } = title;
+  const archive = async () => {
+    const { error } = await change({ id, archived: !archived });
+    if (error) sayError('The title was not changed', error);
+    else
+      say(
+        archived ? `${name} is among the titles again.` : `${name} is archived: it lies under Titles, Archived ones.`,
+      );
+  };
+  const drop = async () => {
+    if (await throwAway({ kind: 'title', id }, name)) void navigate('/titles');
+  };
+  return (
+    <>
+      <Menu position="bottom-end" width={240}>
+        <Menu.Target>
+          <ActionIcon size="lg" variant="default" aria-label="More for this title">
+            <IconDots size={18} />
+          </ActionIcon>
+        </Menu.Target>
+        <Menu.Dropdown>
+          <Menu.Item onClick={form.open}>Name and details</Menu.Item>
+          {onFolder && <Menu.Item onClick={onFolder}>Bring in from a server folder</Menu.Item>}
+          <Menu.Divider />
+          <Menu.Item onClick={() => void archive()}>{archived ? 'Bring back from the archive' : 'Archive'}</Menu.Item>
+          <Menu.Item color="var(--over)" onClick={() => void drop()}>
+            Move to the trash
+          </Menu.Item>
+        </Menu.Dropdown>
+      </Menu>
+      <Modal opened={describing} onClose={form.close} title="Name and details" size="lg">
+        <DetailsForm title={title} onDone={form.close} />
+      </Modal>
+    </>
+  );
+}
