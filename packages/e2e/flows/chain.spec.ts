@@ -16,7 +16,7 @@ test.afterEach(() => tonos.remove());
 
 /** A title with one recording, and a chain; both are there when the page opens. */
 async function prepared(page: Page, file: string, steps: unknown[]): Promise<{ recording: Recording; chain: Chain }> {
-  await page.goto(tonos.origin);
+  await page.goto(`${tonos.origin}/titles`);
   await page.getByRole('button', { name: 'New title' }).click();
   await page.getByLabel('Name').fill('The Tide Mill');
   await page.getByRole('button', { name: 'Make title' }).click();

@@ -9,7 +9,7 @@ test.beforeAll(async () => {
 test.afterAll(() => tonos.remove());
 
 test('what is wrong stands in the title, and a key goes from one place to the next', async ({ page }) => {
-  await page.goto(tonos.origin);
+  await page.goto(`${tonos.origin}/titles`);
   await page.getByRole('link', { name: 'Night Shift at the Observatory', exact: true }).click();
   await expect(page.getByRole('row', { name: /1 Cold open.*mouth clicks/ })).toBeVisible({ timeout: 60_000 });
   await expect(page.getByRole('row', { name: /2 The guest.*one side only, digital silence/ })).toBeVisible();
@@ -28,7 +28,7 @@ test('what is wrong stands in the title, and a key goes from one place to the ne
 });
 
 test('a chain is proposed with its reasons, and opened to be changed', async ({ page }) => {
-  await page.goto(tonos.origin);
+  await page.goto(`${tonos.origin}/titles`);
   await page.getByRole('link', { name: 'Night Shift at the Observatory', exact: true }).click();
   await expect(page.getByRole('row', { name: /3 On the roof.*rumble/ })).toBeVisible({ timeout: 60_000 });
   await page.getByRole('button', { name: 'Propose a chain' }).click();

@@ -20,7 +20,7 @@ test('from files dropped on a new title to delivered ones, over a restart', asyn
   const problems: string[] = [];
   page.on('pageerror', (error) => problems.push(error.message));
 
-  await page.goto(tonos.origin);
+  await page.goto(`${tonos.origin}/titles`);
   await expect(page.getByText('No title yet')).toBeVisible();
   await page.getByRole('button', { name: 'New title' }).click();
   await page.getByLabel('Name').fill('The Harbour Clock');
@@ -39,6 +39,8 @@ test('from files dropped on a new title to delivered ones, over a restart', asyn
   await page.keyboard.press('g');
   await page.keyboard.press('c');
   await page.getByRole('button', { name: 'New chain' }).click();
+  await page.keyboard.type('New chain'); // P27: what is typed next is its name
+  await page.keyboard.press('Enter');
   await expect(page.getByText('No step yet')).toBeVisible();
   const add = page.getByRole('combobox', { name: 'Add a step' });
   for (const [wish, title] of [
@@ -150,7 +152,7 @@ test('a large file can pause on its way, goes on, and comes in once', async ({ p
   const rate = 48000;
   const long = Float32Array.from({ length: 6 * 60 * rate }, (_, i) => 0.2 * Math.sin(i / 20) * Math.sin(i / 48000));
   const file = await tonos.wav('Long.wav', rate, long); // 69 MB
-  await page.goto(tonos.origin);
+  await page.goto(`${tonos.origin}/titles`);
   await page.getByRole('button', { name: 'New title' }).click();
   await page.getByLabel('Name').fill('Long evenings');
   await page.getByRole('button', { name: 'Make title' }).click();
@@ -170,7 +172,7 @@ test('a large file can pause on its way, goes on, and comes in once', async ({ p
 });
 
 test('a new take takes the place of a recording; the old one can be used again', async ({ page }) => {
-  await page.goto(tonos.origin);
+  await page.goto(`${tonos.origin}/titles`);
   await page.getByRole('link', { name: 'The Harbour Clock', exact: true }).click();
   await page.getByRole('link', { name: '02 Second.wav' }).click();
   const take = await tonos.voice('02 Second, again.wav', 9, 12);

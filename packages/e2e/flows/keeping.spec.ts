@@ -70,7 +70,7 @@ test('a chain is kept, compared, branched, exported and brought in again; settin
 test('recordings are adjusted together, a run is foretold, an exception is accepted, and the delivery tells of it', async ({
   page,
 }) => {
-  await page.goto(tonos.origin);
+  await page.goto(`${tonos.origin}/titles`);
   await page.getByRole('button', { name: 'New title' }).click();
   await page.getByLabel('Name').fill('The Weir');
   await page.getByRole('button', { name: 'Make title' }).click();

@@ -28,7 +28,7 @@ test('what reaches the sound device is the recording, to the sample: from any pl
   page,
 }) => {
   await overhear(page);
-  await page.goto(tonos.origin);
+  await page.goto(`${tonos.origin}/titles`);
   const rate = await page.evaluate(() => new AudioContext().sampleRate);
   const seconds = 40;
   // a saw: every sample says where it stands

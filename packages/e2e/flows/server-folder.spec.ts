@@ -13,11 +13,12 @@ test.beforeAll(async () => {
 test.afterAll(() => tonos.remove());
 
 test('a folder on the server comes in, in the order of its numbers, and the order can be set', async ({ page }) => {
-  await page.goto(tonos.origin);
+  await page.goto(`${tonos.origin}/titles`);
   await page.getByRole('button', { name: 'New title' }).click();
   await page.getByLabel('Name').fill('Low water');
   await page.getByRole('button', { name: 'Make title' }).click();
-  await page.getByRole('button', { name: 'From a server folder' }).click();
+  await page.getByRole('button', { name: 'More for this title' }).click();
+  await page.getByRole('menuitem', { name: 'Bring in from a server folder' }).click();
   await page.getByRole('button', { name: 'Monday/' }).click();
   await page.getByRole('checkbox', { name: 'All 2 files' }).click();
   await expectAccessible(page);

@@ -8,7 +8,7 @@ test.beforeAll(async () => {
 test.afterAll(() => tonos.remove());
 
 test('P23: a tab that was open over an upgrade says that a new version is there, and loads it', async ({ page }) => {
-  await page.goto(tonos.origin);
+  await page.goto(`${tonos.origin}/titles`);
   await expect(page.getByRole('heading', { name: 'Titles' })).toBeVisible();
   // a part of the page that can't be had any more
   await page.route('**/assets/**', (route) => route.abort());

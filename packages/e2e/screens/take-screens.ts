@@ -22,7 +22,7 @@ async function withPage(
 }
 
 const open = async (page: Page, ...links: string[]) => {
-  await page.goto(tonos.origin);
+  await page.goto(`${tonos.origin}/titles`);
   for (const name of links) await page.getByRole('link', { name, exact: true }).first().click();
 };
 

@@ -32,6 +32,7 @@ import { realSurroundings, type Surroundings } from './surroundings.ts';
 import { targetRoutes } from './targets/routes.ts';
 import { TargetService } from './targets/target-service.ts';
 import { thumbIndexRoutes } from './thumb-index/routes.ts';
+import { ThumbIndex } from './thumb-index/thumb-index.ts';
 import { titleRoutes } from './titles/routes.ts';
 import { TitleService } from './titles/title-service.ts';
 import { storageRoutes, trashRoutes } from './upkeep/routes.ts';
@@ -106,6 +107,7 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
   const chains = new ChainService(database, bus, surroundings);
   const targets = new TargetService(database, bus, surroundings);
   const presets = new PresetService(database, bus, surroundings);
+  const index = new ThumbIndex(database, bus, surroundings);
   const runs = new RunService(database, bus, surroundings, {
     folder: options.dataFolder,
     threads: options.threads,
@@ -137,7 +139,8 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
   await targets.loadShipped();
   await worker.recover();
   await recordings.recover();
-  if (options.demoFolder) await loadDemo(options.demoFolder, { store, titles, recordings, chains, targets, runs });
+  if (options.demoFolder)
+    await loadDemo(options.demoFolder, { store, titles, recordings, chains, targets, runs, presets, index });
 
   const app = createApp({
     version: options.version,
@@ -149,7 +152,7 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
       recordingRoutes(router, { recordings, sight, ledgers, folders, store, limits: options.uploadLimits, nudge });
       chainRoutes(router, chains);
       presetRoutes(router, presets);
-      thumbIndexRoutes(router, database, bus, surroundings);
+      thumbIndexRoutes(router, index);
       targetRoutes(router, targets);
       runRoutes(router, {
         runs,

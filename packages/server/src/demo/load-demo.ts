@@ -1,13 +1,16 @@
 import { createReadStream } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { basename, join } from 'node:path';
+import { titleDetails } from '@tonos/contract';
 import { SHIPPED_CHAINS } from '@tonos/core';
 import * as z from 'zod';
 import type { ChainService } from '../chains/chain-service.ts';
+import type { PresetService } from '../presets/preset-service.ts';
 import type { RecordingService } from '../recordings/recording-service.ts';
 import type { RunService } from '../runs/run-service.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
 import type { TargetService } from '../targets/target-service.ts';
+import type { ThumbIndex } from '../thumb-index/thumb-index.ts';
 import type { TitleService } from '../titles/title-service.ts';
 
 /** demo.json: the titles, their files in order, and the run that shows how a finished one looks. */
@@ -20,7 +23,12 @@ const demoFile = z.object({
       chain: z.string(),
       target: z.string(),
       run: z.boolean(),
+      details: titleDetails,
     }),
+  ),
+  /** Letters of the thumb index, each with the name of a chain or a preset. */
+  index: z.array(
+    z.object({ letter: z.string(), name: z.string(), chain: z.string().optional(), preset: z.string().optional() }),
   ),
 });
 
@@ -31,19 +39,21 @@ interface DemoNeeds {
   chains: ChainService;
   targets: TargetService;
   runs: RunService;
+  presets: PresetService;
+  index: ThumbIndex;
 }
 
 /** Loads the demo where nothing is there yet. */
 export async function loadDemo(
   folder: string,
-  { store, titles, recordings, chains, targets, runs }: DemoNeeds,
+  { store, titles, recordings, chains, targets, runs, presets, index }: DemoNeeds,
 ): Promise<void> {
   if ((await titles.list()).length || (await chains.list()).length) return;
   const demo = demoFile.parse(JSON.parse(await readFile(join(folder, 'demo.json'), 'utf8')));
   for (const chain of SHIPPED_CHAINS) await chains.add(chain);
   const chainIds = new Map((await chains.list()).map(({ name, id }) => [name, id]));
   const targetIds = new Map((await targets.list()).map(({ name, id }) => [name, id]));
-  for (const { name, kind, recordings: files, chain, target, run } of demo.titles) {
+  for (const { name, kind, recordings: files, chain, target, run, details } of demo.titles) {
     const { id: titleId } = await titles.add({ name, kind });
     const received = [];
     for (const file of files)
@@ -51,7 +61,14 @@ export async function loadDemo(
     const added = await recordings.add(titleId, received);
     const chainId = chainIds.get(chain)!;
     const targetId = targetIds.get(target)!;
-    await titles.change(titleId, { chainId, targetId });
+    await titles.change(titleId, { chainId, targetId, details });
     if (run) await runs.start({ titleId, recordingIds: added.map(({ id }) => id), chainId, targetId });
+  }
+  const presetIds = new Map((await presets.list()).map(({ name, id }) => [name, id]));
+  for (const { letter, name, chain, preset } of demo.index) {
+    const content = chain
+      ? { kind: 'chain' as const, chainId: chainIds.get(chain)! }
+      : { kind: 'preset' as const, presetId: presetIds.get(preset!)! };
+    await index.put(letter, { name, content });
   }
 }

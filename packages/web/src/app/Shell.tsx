@@ -6,6 +6,7 @@ import { Link, Outlet, useLocation, useNavigate } from 'react-router';
 import { useServerEvents } from '../api/use-server-events.ts';
 import { ListeningStrip } from '../listening/ListeningStrip.tsx';
 import { ThumbIndex } from '../thumb-index/index.ts';
+import { UploadLines } from '../uploads/index.ts';
 import { KeyHelp } from './KeyHelp.tsx';
 import classes from './Shell.module.css';
 
@@ -70,6 +71,7 @@ export function Shell() {
           </ActionIcon>
         </Tooltip>
       </nav>
+      <UploadLines />
       <div id="content" className={classes.content}>
         <Outlet />
       </div>

@@ -29,6 +29,9 @@ export function ThumbIndex() {
   const waiting = useIndexKeys(places, take);
   return (
     <aside className={classes.index} aria-label="Index" data-waiting={waiting || undefined}>
+      <span className={classes.head} aria-hidden>
+        Index
+      </span>
       {places.map((place) => (
         <Tooltip
           key={place.letter}

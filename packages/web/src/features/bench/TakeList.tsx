@@ -3,9 +3,9 @@ import type { Recording } from '@tonos/contract';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { api } from '../../api/api.ts';
-import { uploadFiles } from '../../api/upload-files.ts';
 import { sayError } from '../../ui/notify.ts';
 import { clock, moment } from '../../ui/time.ts';
+import { uploadFiles } from '../../uploads/index.ts';
 import classes from './Bench.module.css';
 
 /** The takes of a recording: the current one, those before it, and the way to a new one. */

@@ -1,29 +1,24 @@
 import { ActionIcon, Button, Switch, TextInput } from '@mantine/core';
+import { useDisclosure } from '@mantine/hooks';
 import { IconStar, IconStarFilled } from '@tabler/icons-react';
 import type { ChainSummary } from '@tonos/contract';
 import { useState } from 'react';
-import { Link, useNavigate } from 'react-router';
+import { Link } from 'react-router';
 import { api } from '../../api/api.ts';
-import { sayError } from '../../ui/notify.ts';
 import { Page } from '../../ui/Page.tsx';
 import { Trouble } from '../../ui/Trouble.tsx';
 import { moment } from '../../ui/time.ts';
 import classes from './ChainsPage.module.css';
 import { findChains } from './find-chains.ts';
 import { ImportChain } from './ImportChain.tsx';
+import { NewChainForm } from './NewChainForm.tsx';
 
 /** The chains that everybody here shares. */
 export function ChainsPage() {
   const { data: chains, error, refetch } = api.useChainsQuery();
-  const [add, { isLoading }] = api.useAddChainMutation();
+  const [naming, form] = useDisclosure(false);
   const [typed, setTyped] = useState('');
   const [archived, setArchived] = useState(false);
-  const navigate = useNavigate();
-  const make = async () => {
-    const result = await add({ name: freeName((chains ?? []).map(({ name }) => name)), steps: [] });
-    if (result.data) void navigate(`/chains/${result.data.id}`);
-    else sayError('No chain was made', result.error);
-  };
   const found = findChains(chains ?? [], typed, archived);
   return (
     <Page
@@ -32,9 +27,8 @@ export function ChainsPage() {
       acts={
         <>
           <ImportChain chains={chains ?? []} />
-          <Button onClick={make} loading={isLoading}>
-            New chain
-          </Button>
+          <Button onClick={form.open}>New chain</Button>
+          <NewChainForm opened={naming} onClose={form.close} />
         </>
       }
     >
@@ -132,10 +126,4 @@ function ChainTable({ chains }: { chains: readonly ChainSummary[] }) {
       </tbody>
     </table>
   );
-}
-
-function freeName(taken: readonly string[]): string {
-  let name = 'New chain';
-  for (let n = 2; taken.includes(name); n++) name = `New chain ${n}`;
-  return name;
 }

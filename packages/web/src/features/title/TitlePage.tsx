@@ -9,6 +9,7 @@ import { api } from '../../api/api.ts';
 import { Page } from '../../ui/Page.tsx';
 import { Trouble } from '../../ui/Trouble.tsx';
 import { clock, moment } from '../../ui/time.ts';
+import { uploads } from '../../uploads/index.ts';
 import { ChosenBar } from './ChosenBar.tsx';
 import { Cover } from './Cover.tsx';
 import { OrderMenu } from './OrderMenu.tsx';
@@ -20,10 +21,8 @@ import { filterRecordings, type Sorting, sortRecordings } from './sort-recording
 import { TitleHead } from './TitleHead.tsx';
 import { TitleMenu } from './TitleMenu.tsx';
 import classes from './TitlePage.module.css';
-import { UploadLines } from './UploadLines.tsx';
 import { useSelection } from './use-selection.ts';
 import { useTitleRecall } from './use-title-recall.tsx';
-import { useUpload } from './use-upload.ts';
 
 const NO_STANDINGS: Standing[] = [];
 
@@ -49,7 +48,7 @@ export function TitlePage() {
   const [starting, { open, close }] = useDisclosure(false);
   const { data: folder } = api.useFolderQuery({ root: 0, path: '' });
   const [choosing, folders] = useDisclosure(false);
-  const upload = useUpload(id);
+  const send = (files: File[]) => uploads.send({ titleId: id, titleName: title?.name ?? '' }, files);
   const openFiles = useRef<() => void>(null);
   const [recalledChain, setRecalledChain] = useState<string | null>(null);
   useHotkeys('n', open, { enabled: !!recordings?.length });
@@ -103,7 +102,7 @@ export function TitlePage() {
         </>
       }
     >
-      <Dropzone.FullScreen active onDrop={upload.send}>
+      <Dropzone.FullScreen active onDrop={send}>
         <p className={classes.drop}>Drop to add to “{title?.name}”</p>
       </Dropzone.FullScreen>
       {title && (
@@ -116,7 +115,6 @@ export function TitlePage() {
           }}
         />
       )}
-      <UploadLines transfers={upload.transfers} />
       {count > 0 && (
         <div className={classes.tools}>
           {chosen.length > 0 ? (
@@ -155,7 +153,7 @@ export function TitlePage() {
       )}
       <Dropzone
         openRef={openFiles}
-        onDrop={upload.send}
+        onDrop={send}
         className={count ? classes.zone : classes.largeZone}
         inputProps={{ 'aria-label': 'Files to add' }}
       >

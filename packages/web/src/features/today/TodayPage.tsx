@@ -91,7 +91,7 @@ function Waiting({ today }: { today: Today }) {
                 ) : (
                   <>
                     <td>{item.name}</td>
-                    <td className={item.status === 'failed' ? 'verdict-over' : classes.off}>{item.sentence}</td>
+                    <td className="verdict-over">{item.sentence}</td>
                     <td className={classes.act}>
                       <Link to={`/runs/${runId}?show=exceptions`} aria-label={`To the board: ${item.name}`}>
                         to the board

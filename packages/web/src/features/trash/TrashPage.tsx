@@ -7,6 +7,7 @@ import { Page } from '../../ui/Page.tsx';
 import { sizeText } from '../../ui/size-text.ts';
 import { Trouble } from '../../ui/Trouble.tsx';
 import { moment } from '../../ui/time.ts';
+import classes from './TrashPage.module.css';
 import { containsText, goesText } from './trash-text.ts';
 
 /** What was thrown away: each can come back, or go for good. */
@@ -66,7 +67,7 @@ export function TrashPage() {
                 <tr key={`${kind} ${id}`}>
                   <td className="name">
                     {name}
-                    {titleName && <span className="quiet small"> of {titleName}</span>}
+                    {titleName && <span className={`quiet small ${classes.of}`}> of {titleName}</span>}
                   </td>
                   <td className="quiet">{kind}</td>
                   <td className="small">{neededBy ? `stays: ${neededBy}` : containsText(entry)}</td>

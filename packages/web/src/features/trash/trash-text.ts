@@ -7,7 +7,10 @@ const counted = (count: number, one: string, many: string): string[] =>
 /** What goes with it: 12 recordings, 3 runs, 24 delivered files. */
 export const containsText = ({ kind, contains: { recordings, runs, deliveries } }: TrashEntry): string =>
   [
-    ...counted(recordings, kind === 'recording' ? 'take' : 'recording', kind === 'recording' ? 'takes' : 'recordings'),
+    // a recording by itself is what the row names
+    ...(kind === 'recording'
+      ? counted(recordings > 1 ? recordings : 0, 'take', 'takes')
+      : counted(recordings, 'recording', 'recordings')),
     ...counted(kind === 'run' ? 0 : runs, 'run', 'runs'),
     ...counted(deliveries, 'delivered file', 'delivered files'),
   ].join(', ');
@@ -15,7 +18,8 @@ export const containsText = ({ kind, contains: { recordings, runs, deliveries } 
 /** What would be gone, before it is. */
 export function goesText(entries: readonly TrashEntry[]): string {
   const sum = (of: (entry: TrashEntry) => number) => entries.reduce((total, entry) => total + of(entry), 0);
-  const what = entries.length === 1 ? `“${entries[0].name}”` : `${entries.length} things`;
+  const [first, ...others] = entries;
+  const what = `“${first.name}”${others.length ? ` and ${others.length} more` : ''}`;
   const within = [
     ...counted(
       sum(({ contains }) => contains.recordings),
@@ -31,7 +35,7 @@ export function goesText(entries: readonly TrashEntry[]): string {
   const bytes = sum((entry) => entry.bytes);
   const alone = entries.some(({ kind }) => kind === 'recording');
   return [
-    `${what}${within.length ? `, with ${within.join(' and ')},` : ''} will be gone from the disk, and nothing brings it back.`,
+    `${what}${within.length ? `, with ${within.join(' and ')},` : ''} will be gone from the disk, and nothing brings back what is gone.`,
     ...(bytes ? [`That gives ${sizeText(bytes)}.`] : []),
     ...(alone
       ? [

@@ -1,6 +1,6 @@
 import { type Recording, ROUTES } from '@tonos/contract';
-import { reasonOf } from './reason-of.ts';
-import { pathOf } from './request.ts';
+import { reasonOf } from '../api/reason-of.ts';
+import { pathOf } from '../api/request.ts';
 
 export interface UploadProgress {
   sentBytes: number;

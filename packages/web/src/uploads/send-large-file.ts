@@ -1,5 +1,5 @@
 import { Upload } from 'tus-js-client';
-import { reasonOf } from './reason-of.ts';
+import { reasonOf } from '../api/reason-of.ts';
 import type { UploadProgress } from './upload-files.ts';
 
 /** From this size on a file is sent so that it can go on where it broke off. */
