@@ -10,7 +10,7 @@ test.afterAll(() => tonos.remove());
 
 test('opens on two titles, four chains and a run that finishes by itself', async ({ page }) => {
   await page.goto(`${tonos.origin}/titles`);
-  await expect(page.getByRole('row', { name: /The Salt Road Almanac audiobook 6/ })).toBeVisible();
+  await expect(page.getByRole('row', { name: /The Salt Road Almanac.* audiobook 6/ })).toBeVisible();
   await expect(page.getByRole('row', { name: /Night Shift at the Observatory podcast 5/ })).toBeVisible();
   await expectAccessible(page);
   await page.goto(`${tonos.origin}/chains`);
@@ -153,7 +153,7 @@ test('many recordings are sorted, found, labelled together, moved to the trash a
 
   await page.getByRole('checkbox', { name: 'Choose all' }).click();
   await page.getByRole('button', { name: 'Move to trash' }).click();
-  await expect(page.getByText('audiobook \u00b7 3 recordings')).toBeVisible();
+  await expect(page.getByText(/audiobook .* 3 recordings/)).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).first().click();
-  await expect(page.getByText('audiobook \u00b7 6 recordings')).toBeVisible();
+  await expect(page.getByText(/audiobook .* 6 recordings/)).toBeVisible();
 });

@@ -30,7 +30,7 @@ test('from files dropped on a new title to delivered ones, over a restart', asyn
   const notes = { name: 'notes.wav', mimeType: 'audio/wav', buffer: Buffer.from('this is no sound at all') };
   await page.locator('input[type=file]').first().setInputFiles(voices);
   await expect(page.getByRole('row', { name: /03 Third\.wav.*8/ })).toBeVisible();
-  await expect(page.getByRole('row', { name: /01 First\.wav 0:08 \u2212\d\d\.\d/ })).toBeVisible();
+  await expect(page.getByRole('row', { name: /01 First\.wav.* 0:08 \u2212\d\d\.\d/ })).toBeVisible();
   await page.locator('input[type=file]').first().setInputFiles(notes);
   await expect(page.getByText(/notes\.wav is no sound file/)).toBeVisible();
   await expectAccessible(page);
@@ -77,9 +77,9 @@ test('from files dropped on a new title to delivered ones, over a restart', asyn
   await page.goBack();
   await expect(page.getByRole('heading', { name: 'The Harbour Clock' })).toBeVisible();
   await page.getByRole('button', { name: 'Run all' }).click();
-  await page.getByRole('combobox', { name: 'Chain' }).click();
+  await page.getByRole('combobox', { name: 'Chain', exact: true }).click();
   await page.getByRole('option', { name: 'New chain' }).click();
-  await page.getByRole('combobox', { name: 'Target' }).click();
+  await page.getByRole('combobox', { name: 'Target', exact: true }).click();
   await page.getByRole('option', { name: 'Podcast, mono' }).click();
   await page.getByRole('button', { name: 'Start run' }).click();
   await expect(page.getByRole('img', { name: /Loudness before .* after \u221219\.0 LUFS, within/ })).toHaveCount(3, {
@@ -166,7 +166,7 @@ test('a large file can pause on its way, goes on, and comes in once', async ({ p
   await line.getByRole('button', { name: 'Pause' }).click();
   await expect(line.getByText('paused')).toBeVisible();
   await line.getByRole('button', { name: 'Go on' }).click();
-  await expect(page.getByRole('row', { name: /Long\.wav 6:00 \u2212/ })).toBeVisible();
+  await expect(page.getByRole('row', { name: /Long\.wav.* 6:00 \u2212/ })).toBeVisible();
   await expect(line).toHaveCount(0);
   await expect(page.locator('tbody td.name')).toHaveCount(1);
 });

@@ -106,9 +106,9 @@ test('recordings are adjusted together, a run is foretold, an exception is accep
   await page.keyboard.press('Escape');
 
   await page.getByRole('button', { name: 'Run 3 chosen' }).click();
-  await page.getByRole('combobox', { name: 'Chain' }).click();
+  await page.getByRole('combobox', { name: 'Chain', exact: true }).click();
   await page.getByRole('option', { name: 'House' }).click();
-  await page.getByRole('combobox', { name: 'Target' }).click();
+  await page.getByRole('combobox', { name: 'Target', exact: true }).click();
   await page.getByRole('option', { name: 'Short', exact: true }).click();
   await expect(page.getByText('3 off target')).toBeVisible();
   await expect(page.getByText(/it must be divided/).first()).toBeVisible();

@@ -89,5 +89,5 @@ test('what lies at a letter is recalled by two keys: into a chain, onto chosen r
   await page.keyboard.press('i');
   await page.keyboard.press('c');
   await expect(page.getByRole('dialog')).toContainText('Run 1 recording');
-  await expect(page.getByRole('dialog').getByRole('combobox', { name: 'Chain' })).toHaveValue('Studio');
+  await expect(page.getByRole('dialog').getByRole('combobox', { name: 'Chain', exact: true })).toHaveValue('Studio');
 });

@@ -68,7 +68,7 @@ test('a title is named, told of, run again where it is out of date, and archived
   await page.getByRole('button', { name: 'Save' }).click();
   await expect(page.getByText(/1000/)).toBeVisible();
   await page.getByLabel('Year').fill('2027');
-  await page.getByLabel('Name', { exact: false }).first().fill('The Salt Road');
+  await page.getByRole('dialog').getByRole('textbox', { name: 'Name' }).fill('The Salt Road');
   await page.getByRole('button', { name: 'Save' }).click();
   await expect(page.getByRole('heading', { name: 'The Salt Road', exact: true })).toBeVisible();
   expect((await read<{ details: { year: number } }>(`/titles/${id}`)).details.year).toBe(2027);

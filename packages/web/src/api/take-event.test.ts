@@ -51,6 +51,36 @@ it('puts what is told in place of what was known, adds what is new, and lets go 
   ]);
 });
 
+it('P9: takes what changed of many at once, in their new order, and leaves the others as they were', async () => {
+  const { dispatch, asked, known } = opened();
+  const query = dispatch(api.endpoints.recordings.initiate('t'));
+  (await asked())(['a', 'b', 'c'].map((id, i) => recording(id, 'ready', { position: i + 1, speaker: '' })));
+  await query;
+  const listed = () => api.endpoints.recordings.select('t')(known()).data!;
+  const [, untouched] = listed();
+  const changes = [
+    { id: 'a', speaker: 'Ada', position: 3 },
+    { id: 'c', trashedAt: 'now' },
+    { id: 'elsewhere', speaker: 'Ada' },
+  ];
+  take({ type: 'recordings', titleId: 't', changes }, dispatch);
+  expect(listed().map(({ id, speaker }) => [id, speaker])).toEqual([
+    ['b', ''],
+    ['a', 'Ada'],
+  ]);
+  expect(listed()[0]).toBe(untouched);
+});
+
+it('asks once for what is counted, however many events come', async () => {
+  const { dispatch, asked } = opened();
+  const query = dispatch(api.endpoints.standing.initiate('t'));
+  (await asked())([]);
+  await query;
+  for (let k = 0; k < 50; k++) take({ type: 'item', item: { id: `${k}`, runId: 'r' } as RunItem }, dispatch);
+  await new Promise((resolve) => setTimeout(resolve, 700));
+  expect(letGo).toHaveLength(1);
+});
+
 it('holds on to what is told while an answer that is older is on its way', async () => {
   const { dispatch, asked, known } = opened();
   const query = dispatch(api.endpoints.recordings.initiate('t'));

@@ -23,17 +23,18 @@ function change<Name extends 'recordings' | 'recording' | 'run' | 'runs'>(
 }
 
 const SOON_MS = 300;
-let waiting: Tag[] = [];
+const waiting = new WeakMap<AppDispatch, Tag[]>();
 
 /** Asks again, once for many events: what is counted over a title or over all of them changes with every one. */
 function soon(dispatch: AppDispatch, ...tags: Tag[]): void {
-  if (!waiting.length)
-    setTimeout(() => {
-      const all = waiting;
-      waiting = [];
-      dispatch(api.util.invalidateTags(all));
-    }, SOON_MS);
-  waiting.push(...tags);
+  const already = waiting.get(dispatch);
+  if (already) return void already.push(...tags);
+  const all = [...tags];
+  waiting.set(dispatch, all);
+  setTimeout(() => {
+    waiting.delete(dispatch);
+    dispatch(api.util.invalidateTags(all));
+  }, SOON_MS);
 }
 
 const isListed = ({ trashedAt, superseded }: Recording) => trashedAt === null && !superseded;
@@ -56,8 +57,8 @@ export function take(event: ServerEvent, dispatch: AppDispatch): void {
       const changes = new Map(event.changes.map((part) => [part.id, part]));
       const back = event.changes.some(({ trashedAt }) => trashedAt === null);
       change(dispatch, 'recordings', event.titleId, (list) => {
-        const changed = list.map((one) => Object.assign(one, changes.get(one.id))).filter(isListed);
-        return changed.sort((a, b) => a.position - b.position);
+        const changed = list.map((one) => (changes.has(one.id) ? { ...one, ...changes.get(one.id) } : one));
+        return changed.filter(isListed).sort((a, b) => a.position - b.position);
       });
       for (const part of event.changes) change(dispatch, 'recording', part.id, (one) => void Object.assign(one, part));
       // those that come back from the trash are not known here

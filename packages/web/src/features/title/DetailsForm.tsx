@@ -11,7 +11,8 @@ const schema = z.object({ name: z.string().trim().min(1, 'A title needs a name.'
 export function DetailsForm({ title, onDone }: { title: Title; onDone(): void }) {
   const [change, { isLoading, error }] = api.useChangeTitleMutation();
   const form = useForm({
-    initialValues: { name: title.name, details: title.details },
+    // the form writes into what it is given
+    initialValues: { name: title.name, details: { ...title.details } },
     validate: schemaResolver(schema, { sync: true }),
     validateInputOnBlur: true,
   });
