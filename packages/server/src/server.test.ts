@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { mkdir, readdir, readFile, rm, symlink, writeFile } from 'node:fs/promises';
+import { appendFile, mkdir, readdir, readFile, rm, symlink, writeFile } from 'node:fs/promises';
 import { request } from 'node:http';
 import { join } from 'node:path';
 import type {
@@ -190,11 +190,43 @@ describe('resumable uploads (tus 1.0)', () => {
     expect(await readdir(join(server.dataFolder, 'uploads'))).toEqual([]);
   });
 
+  it('P13: what was sent to its end and not recorded when the server ended is recorded at the next start, once', async () => {
+    const { id: titleId } = await addTitle();
+    const folder = join(server.dataFolder, 'uploads');
+    const bytes = new Uint8Array(await (await voiceFile('x', 4, 32)).arrayBuffer());
+    const location = (await create(bytes.length, { titleId, filename: 'bis zuletzt.wav' })).headers.get('location')!;
+    const id = location.split('/').at(-1)!;
+    await send(location, 0, bytes.slice(0, 50_000));
+    const config = (await readdir(folder)).find((name) => name.endsWith('.json'))!;
+    const said = await readFile(join(folder, config));
+    await server.close();
+    // all of it has come, and nobody has taken it over
+    await appendFile(join(folder, id), bytes.slice(50_000));
+    await server.open();
+    expect(await measured(titleId)).toMatchObject([{ name: 'bis zuletzt.wav', sizeBytes: bytes.length }]);
+    expect(await readdir(folder)).toEqual([]);
+    // who sent it and asks how far it is learns that it is there
+    const head = await fetch(new URL(location, server.origin), { method: 'HEAD', headers: TUS });
+    expect([head.status, head.headers.get('upload-offset')]).toEqual([200, String(bytes.length)]);
+    await server.close();
+    // recorded, and not tidied up yet
+    await writeFile(join(folder, id), bytes);
+    await writeFile(join(folder, config), said);
+    await server.open();
+    expect(await measured(titleId)).toHaveLength(1);
+    expect(await readdir(folder)).toEqual([]);
+  });
+
   it.each<[string, Record<string, string>, number]>([
     ['without a title', { filename: 'a.wav' }, 400],
     ['for an unknown title', { titleId: 'nowhere', filename: 'a.wav' }, 404],
   ])('is refused %s', async (_, metadata, status) => {
     expect((await create(100, metadata)).status).toBe(status);
+  });
+
+  it('P13: is refused before a byte is sent where it would take the place of what is not there', async () => {
+    const { id: titleId } = await addTitle();
+    expect((await create(100, { titleId, filename: 'a.wav', replaces: 'nobody' })).status).toBe(404);
   });
 
   it('is refused beyond the limit', async () => {

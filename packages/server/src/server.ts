@@ -14,7 +14,7 @@ import { presetRoutes } from './presets/routes.ts';
 import { LedgerService } from './recordings/ledger-service.ts';
 import type { UploadLimits } from './recordings/receive-files.ts';
 import { RecordingService } from './recordings/recording-service.ts';
-import { resumableUploads } from './recordings/resumable-uploads.ts';
+import { ResumableUploads } from './recordings/resumable-uploads.ts';
 import { recordingRoutes } from './recordings/routes.ts';
 import { ServerFolders } from './recordings/server-folders.ts';
 import { SightService } from './recordings/sight-service.ts';
@@ -134,7 +134,15 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
   const trash = new TrashService({ database, recordings, storage, bus, surroundings });
   const standing = new StandingService(database, bus);
   const trashBytes = async () => (await trash.list()).reduce((sum, { bytes }) => sum + bytes, 0);
-  const today = new TodayService({ database, runs, standing, folder: options.dataFolder, trashBytes, surroundings });
+  const today = new TodayService({
+    database,
+    runs,
+    standing,
+    folder: options.dataFolder,
+    trashBytes,
+    whyNotRun: (titleId) => inbox.whyNotRun(titleId),
+    surroundings,
+  });
 
   await targets.loadShipped();
   await worker.recover();
@@ -142,13 +150,20 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
   if (options.demoFolder)
     await loadDemo(options.demoFolder, { store, titles, recordings, chains, targets, runs, presets, index });
 
+  const uploads = await ResumableUploads.open({
+    recordings,
+    store,
+    largestBytes: options.uploadLimits.fileBytes,
+    nudge,
+    report: options.report,
+  });
   const app = createApp({
     version: options.version,
     webFolder: options.webFolder,
     report: options.report,
     features: (router) => {
       titleRoutes(router, titles);
-      resumableUploads(router, { recordings, store, largestBytes: options.uploadLimits.fileBytes, nudge });
+      uploads.serve(router);
       recordingRoutes(router, { recordings, sight, ledgers, folders, store, limits: options.uploadLimits, nudge });
       chainRoutes(router, chains);
       presetRoutes(router, presets);
@@ -189,6 +204,7 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
     port: (http.address() as AddressInfo).port,
     close: async () => {
       const closed = new Promise((resolve) => http.close(resolve));
+      uploads.close();
       await inbox.stop();
       recordings.interrupt();
       worker.interrupt();

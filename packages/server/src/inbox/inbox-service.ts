@@ -1,5 +1,7 @@
+import { TonosError } from '@tonos/core';
 import { In, IsNull, Not } from 'typeorm';
 import type { Database } from '../database/database.ts';
+
 import { RecordingEntity } from '../recordings/recording-entity.ts';
 import type { RecordingService } from '../recordings/recording-service.ts';
 import type { ServerFolders } from '../recordings/server-folders.ts';
@@ -9,6 +11,10 @@ import { ArrivalEntity } from './arrival-entity.ts';
 
 /** Endings of what is read as sound; other files of a watched folder are left alone. */
 const SOUND = /\.(wav|wave|rf64|bw64|aif|aiff|aifc|flac|mp3|opus|ogg|oga)$/i;
+
+/** What stands against a run, such as a full disk, may go by itself. */
+const TRY_AGAIN_MS = 120_000;
+const now = () => performance.now();
 
 interface InboxNeeds {
   database: Database;
@@ -25,6 +31,8 @@ interface InboxNeeds {
  */
 export class InboxService {
   private readonly seen = new Map<string, string>();
+  /** Runs that could not be started, by title: what was asked, and why not. */
+  private readonly refused = new Map<string, { asked: string; message: string; againAtMs: number }>();
   private timer: NodeJS.Timeout | undefined;
   private looking: Promise<void> = Promise.resolve();
 
@@ -38,6 +46,11 @@ export class InboxService {
   async stop(): Promise<void> {
     clearInterval(this.timer);
     await this.looking;
+  }
+
+  /** Why what has come into a title is not run; undefined where nothing stands against it. */
+  whyNotRun(titleId: string): string | undefined {
+    return this.refused.get(titleId)?.message;
   }
 
   /** One look into every watched folder; never two at once. */
@@ -67,8 +80,8 @@ export class InboxService {
       this.seen.set(key, stamp);
       if (!isStable || (await database.of(ArrivalEntity).existsBy({ titleId, file, stamp }))) continue;
       const received = await folders.receive({ root, path, files: [name] });
-      const [{ id: recordingId }] = await recordings.add(titleId, received);
-      await database.transaction((manager) =>
+      // P14: a file that came in is known as one that did, whatever happens next
+      await recordings.add(titleId, received, undefined, (manager, [{ id: recordingId }]) =>
         manager.insert(ArrivalEntity, { titleId, file, stamp, recordingId, isRun: false }),
       );
       nudge();
@@ -87,10 +100,19 @@ export class InboxService {
     });
     const recordingIds = ready.filter(({ trashedAt }) => trashedAt === null).map(({ id }) => id);
     if (!recordingIds.length) return;
-    await runs.start({ titleId, recordingIds, chainId, targetId });
-    await database.transaction((manager) =>
-      manager.update(ArrivalEntity, { titleId, recordingId: In(recordingIds) }, { isRun: true }),
-    );
+    const asked = JSON.stringify({ recordingIds, chainId, targetId });
+    const before = this.refused.get(titleId);
+    if (before?.asked === asked && now() < before.againAtMs) return;
+    try {
+      await runs.start({ titleId, recordingIds, chainId, targetId }, (manager) =>
+        manager.update(ArrivalEntity, { titleId, recordingId: In(recordingIds) }, { isRun: true }),
+      );
+      this.refused.delete(titleId);
+    } catch (error) {
+      if (!(error instanceof TonosError)) throw error;
+      this.refused.set(titleId, { asked, message: error.message, againAtMs: now() + TRY_AGAIN_MS });
+      return;
+    }
     nudge();
   }
 }

@@ -1,6 +1,6 @@
 import { appendFile, mkdir, rename, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { Chain, Recording, RunSummary, Target, Title } from '@tonos/contract';
+import type { Chain, Recording, RunSummary, Target, Title, Today } from '@tonos/contract';
 import { TestServer, voiceFile } from '../testing/test-server.ts';
 
 let server: TestServer;
@@ -62,4 +62,31 @@ it('brings in another content under a name that it knows, and rests where it is 
   await new Promise((resolve) => setTimeout(resolve, 1500));
   expect((await list()).map(({ name }) => name)).not.toContain('late.wav');
   expect(server.errors).toEqual([]);
+});
+
+it('P14: says why what came in is not run, tries it again when that has changed, and is not tried every few seconds', async () => {
+  const { id } = (await server.call<Title>('POST', '/titles', { name: 'The Fog Horn', kind: 'podcast' })).body;
+  const folder = join(server.dataFolder, 'inbox', 'fog');
+  await mkdir(folder);
+  const steps = [{ id: 'later', kind: 'of-a-later-version', settings: {} }];
+  const chain = (await server.call<Chain>('POST', '/chains', { name: 'Later', steps })).body;
+  const target = (await server.call<Target[]>('GET', '/targets')).body[0];
+  await server.call('PATCH', `/titles/${id}`, {
+    chainId: chain.id,
+    targetId: target.id,
+    inbox: { root: 0, path: 'fog', run: true },
+  });
+  await writeFile(join(folder, 'a.wav'), await bytesOf(6));
+  const { arrivals } = await server.until<Today>('/today', ({ arrivals }) =>
+    /later-version/.test(arrivals[0]?.sentence ?? ''),
+  );
+  expect(arrivals).toMatchObject([{ titleId: id, recordingIds: [expect.any(String)] }]);
+  await new Promise((resolve) => setTimeout(resolve, 1200));
+  expect(server.errors).toEqual([]); // said where people look, and not again and again in the log
+  const plain = (await server.call<Chain>('POST', '/chains', { name: 'Plain', steps: [] })).body;
+  await server.call('PATCH', `/titles/${id}`, { chainId: plain.id });
+  await server.until<RunSummary[]>('/runs', (runs) =>
+    runs.some(({ titleId: of, status }) => of === id && status === 'finished'),
+  );
+  expect((await server.call<Today>('GET', '/today')).body.arrivals).toEqual([]);
 });

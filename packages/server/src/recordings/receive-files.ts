@@ -9,6 +9,8 @@ export interface UploadLimits {
 }
 
 export interface ReceivedFile extends StoredBlob {
+  /** What the recording is to be known by, where who sent it knows that already. */
+  id?: string;
   name: string;
 }
 

@@ -9,7 +9,7 @@ import {
   type RecordingsChange,
 } from '@tonos/contract';
 import { type Measurement, mergeAdjustments, NO_CHOICE, type SpectralBox } from '@tonos/core';
-import { In, IsNull, Not } from 'typeorm';
+import { type EntityManager, In, IsNull, Not } from 'typeorm';
 import type { Database } from '../database/database.ts';
 import { type Kept, RowCache } from '../database/row-cache.ts';
 import type { EventBus } from '../events/event-bus.ts';
@@ -222,6 +222,17 @@ export class RecordingService implements WorkSource {
     }
   }
 
+  /** Of a recording that there is, or was, in bytes; null where there never was one of this id. */
+  async sizeOf(id: string): Promise<number | null> {
+    return (await this.entities.findOne({ where: { id }, select: { id: true, sizeBytes: true } }))?.sizeBytes ?? null;
+  }
+
+  /** @throws HttpProblem 404 where no file can take the place of this recording */
+  async checkReplaceable(titleId: string, id: string): Promise<void> {
+    const there = await this.entities.existsBy({ id, titleId, removedAt: IsNull() });
+    if (!there) throw notFound('recording of this title', id);
+  }
+
   async checkTitle(titleId: string): Promise<void> {
     checkThere('title', titleId, await this.database.of(TitleEntity).findOneBy({ id: titleId }));
   }
@@ -229,8 +240,14 @@ export class RecordingService implements WorkSource {
   /**
    * Files that lie in the store by now become recordings of a title, at its end, in the order given. With `replaces` the one file
    * becomes the current take of that recording, in its place.
+   * @param also what is to be written with them, all or nothing
    */
-  async add(titleId: string, files: readonly ReceivedFile[], replaces?: string): Promise<Recording[]> {
+  async add(
+    titleId: string,
+    files: readonly ReceivedFile[],
+    replaces?: string,
+    also: (manager: EntityManager, added: readonly RecordingEntity[]) => Promise<unknown> = async () => {},
+  ): Promise<Recording[]> {
     if (replaces !== undefined && files.length !== 1)
       throw new HttpProblem(422, 'one-take', `One file replaces a recording, not ${files.length}. Send one.`);
     const added = await this.database.transaction(async (manager) => {
@@ -241,6 +258,7 @@ export class RecordingService implements WorkSource {
       const entities = files.map((file, i) => this.fresh(titleId, file, last + 1 + i, old));
       if (old) await repository.update({ takeOf: old.takeOf }, { superseded: true });
       await repository.save(entities);
+      await also(manager, entities);
       return entities;
     });
     this.store.recorded(files.map(({ sha256 }) => sha256));
@@ -253,11 +271,11 @@ export class RecordingService implements WorkSource {
   /** A new take keeps the place and the labels of the old one; its marks would name other moments. */
   private fresh(
     titleId: string,
-    { name, sha256, sizeBytes }: ReceivedFile,
+    { id: given, name, sha256, sizeBytes }: ReceivedFile,
     position: number,
     old: RecordingEntity | null,
   ) {
-    const id = this.surroundings.newId();
+    const id = given ?? this.surroundings.newId();
     return {
       id,
       titleId,

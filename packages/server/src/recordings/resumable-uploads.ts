@@ -1,11 +1,12 @@
 import { randomUUID } from 'node:crypto';
-import { mkdirSync } from 'node:fs';
+import { link, mkdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { FileStore } from '@tus/file-store';
-import { Server } from '@tus/server';
+import { Server, type Upload } from '@tus/server';
 import type { Request, Response, Router } from 'express';
 import { HttpProblem, problemOf } from '../http/problems.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
+import { freeBytes } from '../storage/free-bytes.ts';
 import { cleanName } from './receive-files.ts';
 import type { RecordingService } from './recording-service.ts';
 
@@ -13,13 +14,20 @@ import type { RecordingService } from './recording-service.ts';
 
 const PATH = '/api/uploads';
 const KEEP_MS = 24 * 3600 * 1000;
+const SWEEP_EVERY_MS = 3600 * 1000;
+/** So much stays free for work whatever is sent. */
+const RESERVE_BYTES = 500e6;
 
 export interface ResumableUploadsNeeds {
   recordings: RecordingService;
   store: BlobStore;
   largestBytes: number;
   nudge(): void;
+  report(error: unknown): void;
 }
+
+/** An upload becomes the recording of the same id. */
+const idOf = (uploadId: string): string => uploadId.replace(/\.part$/, '');
 
 /** tus takes errors as a status and a body. */
 const refusal = (error: unknown) => {
@@ -27,51 +35,127 @@ const refusal = (error: unknown) => {
   return { status_code: problem.status, body: JSON.stringify(problem) };
 };
 
-/** `Upload-Metadata` names the title (`titleId`), the file (`filename`), and maybe the recording that it is a new take of (`replaces`). */
-export function resumableUploads(
-  router: Router,
-  { recordings, store, largestBytes, nudge }: ResumableUploadsNeeds,
-): void {
-  const directory = store.uploadsFolder;
-  mkdirSync(directory, { recursive: true });
-  const files = new FileStore({ directory, expirationPeriodInMilliseconds: KEEP_MS });
-  const tus = new Server({
-    path: PATH,
-    datastore: files,
-    relativeLocation: true,
-    maxSize: largestBytes,
-    namingFunction: () => `${randomUUID()}.part`,
-    onUploadCreate: async (_, upload) => {
-      try {
-        const { titleId } = upload.metadata ?? {};
-        if (!titleId)
-          throw new HttpProblem(
-            400,
-            'no-title',
-            'Upload-Metadata must name the title that the recording belongs to, as titleId.',
-          );
-        await recordings.checkTitle(titleId);
+/**
+ * What is sent in parts. `Upload-Metadata` names the title (`titleId`), the file (`filename`), and maybe the recording that it is a new
+ * take of (`replaces`).
+ */
+export class ResumableUploads {
+  private readonly files: FileStore;
+  private sweeping: NodeJS.Timeout | undefined;
+
+  private constructor(private readonly needs: ResumableUploadsNeeds) {
+    const directory = needs.store.uploadsFolder;
+    this.files = new FileStore({ directory, expirationPeriodInMilliseconds: KEEP_MS });
+  }
+
+  /** Takes over what was sent to its end and not recorded when the server ended; what is older than a day goes. */
+  static async open(needs: ResumableUploadsNeeds): Promise<ResumableUploads> {
+    await mkdir(needs.store.uploadsFolder, { recursive: true });
+    const uploads = new ResumableUploads(needs);
+    await uploads.finishComplete();
+    await uploads.sweep();
+    uploads.sweeping = setInterval(() => void uploads.sweep(), SWEEP_EVERY_MS);
+    uploads.sweeping.unref();
+    return uploads;
+  }
+
+  close(): void {
+    clearInterval(this.sweeping);
+  }
+
+  serve(router: Router): void {
+    const tus = new Server({
+      path: PATH,
+      datastore: this.files,
+      relativeLocation: true,
+      maxSize: this.needs.largestBytes,
+      namingFunction: () => `${randomUUID()}.part`,
+      onUploadCreate: async (_, upload) => {
+        await this.check(upload).catch((error) => {
+          throw refusal(error);
+        });
         return {};
-      } catch (error) {
-        throw refusal(error);
-      }
-    },
-    onUploadFinish: async (_, upload) => {
+      },
+      onUploadFinish: async (_, upload) => {
+        try {
+          return { headers: { 'Upload-Recording-Id': await this.record(upload) } };
+        } catch (error) {
+          throw refusal(error);
+        }
+      },
+    });
+    const handle = async (request: Request, response: Response) => {
+      // one who asks how far it is, after a break in which it was recorded, learns that it is done
+      const done =
+        request.method === 'HEAD' ? await this.needs.recordings.sizeOf(idOf(request.path.split('/').at(-1)!)) : null;
+      if (done === null) return tus.handle(request, response);
+      const length = String(done);
+      response.set({
+        'Tus-Resumable': '1.0.0',
+        'Upload-Offset': length,
+        'Upload-Length': length,
+        'Cache-Control': 'no-store',
+      });
+      response.status(200).end();
+    };
+    router.all(PATH, handle);
+    router.all(`${PATH}/*rest`, handle);
+  }
+
+  /** P13: what could not be recorded in the end is refused before a byte is sent. */
+  private async check({ metadata, size }: Upload): Promise<void> {
+    const { titleId, replaces } = metadata ?? {};
+    const { recordings, store } = this.needs;
+    if (!titleId)
+      throw new HttpProblem(
+        400,
+        'no-title',
+        'Upload-Metadata must name the title that the recording belongs to, as titleId.',
+      );
+    await recordings.checkTitle(titleId);
+    if (replaces) await recordings.checkReplaceable(titleId, replaces);
+    if ((size ?? 0) > (await freeBytes(store.folder)) - RESERVE_BYTES)
+      throw new HttpProblem(
+        507,
+        'disk-full',
+        'There is not enough room on the disk for this file. Free some, and send it again.',
+      );
+  }
+
+  /**
+   * What was sent becomes a recording. Its bytes stay where they were sent to until that is done, and the recording's id is the upload's:
+   * after a crash in between it is done again, and not twice.
+   */
+  private async record(upload: Upload): Promise<string> {
+    const { recordings, store, nudge } = this.needs;
+    const { titleId, filename, name, replaces } = upload.metadata ?? {};
+    const id = idOf(upload.id);
+    const sent = join(store.uploadsFolder, upload.id);
+    if ((await recordings.sizeOf(id)) === null) {
+      const own = store.temporaryPath();
+      await link(sent, own);
+      const file = { ...(await store.adopt(own)), id, name: cleanName(filename ?? name ?? '') };
+      await recordings.add(titleId!, [file], replaces ?? undefined);
+    }
+    await this.files.configstore.delete(upload.id);
+    await rm(sent, { force: true });
+    nudge();
+    return id;
+  }
+
+  private async finishComplete(): Promise<void> {
+    const { configstore } = this.files;
+    for (const id of (await configstore.list?.()) ?? []) {
       try {
-        const { titleId, filename, name, replaces } = upload.metadata ?? {};
-        const blob = await store.adopt(join(directory, upload.id));
-        await files.configstore.delete(upload.id);
-        const file = { ...blob, name: cleanName(filename ?? name ?? '') };
-        const [recording] = await recordings.add(titleId!, [file], replaces ?? undefined);
-        nudge();
-        return { headers: { 'Upload-Recording-Id': recording.id } };
+        const upload = await this.files.getUpload(id);
+        if (upload.size !== undefined && upload.offset === upload.size) await this.record(upload);
       } catch (error) {
-        throw refusal(error);
+        this.needs.report(error);
       }
-    },
-  });
-  void files.deleteExpired().catch(() => {});
-  const handle = (request: Request, response: Response) => tus.handle(request, response);
-  router.all(PATH, handle);
-  router.all(`${PATH}/*rest`, handle);
+    }
+  }
+
+  private async sweep(): Promise<void> {
+    await this.files.deleteExpired().catch(() => {});
+  }
 }

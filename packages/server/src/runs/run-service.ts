@@ -130,7 +130,8 @@ export class RunService {
     return this.database.transaction((manager) => gather(manager, wanted));
   }
 
-  async start(wanted: NewRun): Promise<Run> {
+  /** @param also what is to be written with it, all or nothing */
+  async start(wanted: NewRun, also: (manager: EntityManager) => Promise<unknown> = async () => {}): Promise<Run> {
     const { newId, now } = this.surroundings;
     const { titleId, chainId, targetId } = wanted;
     const id = newId();
@@ -168,6 +169,7 @@ export class RunService {
       for (let from = 0; from < items.length; from += ROWS_AT_ONCE)
         await manager.insert(RunItemEntity, items.slice(from, from + ROWS_AT_ONCE));
       await manager.update(TitleEntity, { id: titleId }, { chainId, targetId });
+      await also(manager);
     });
     await this.publish(id);
     return this.get(id);

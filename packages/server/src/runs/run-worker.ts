@@ -120,12 +120,18 @@ export class RunWorker implements WorkSource {
       lease,
       controller: new AbortController(),
       outputPath: this.store.temporaryPath(),
-      spoolFolder: await this.store.spoolFolder().catch((error) => this.giveBack(item, lease, error)),
+      spoolFolder: '',
       recipe,
       pictures: { surveyPath: this.store.temporaryPath(), copyPath: this.store.temporaryPath() },
       startedMs: performance.now(),
     };
+    // P16: known before anything else is waited for, so that cancelling and stopping reach it
     this.attempts.set(item.id, attempt);
+    if (this.interrupted.signal.aborted) attempt.controller.abort();
+    attempt.spoolFolder = await this.store.spoolFolder().catch((error) => {
+      this.attempts.delete(item.id);
+      return this.giveBack(item, lease, error);
+    });
     const picture = pictureOf(recipe);
     return {
       job: {

@@ -22,6 +22,8 @@ interface TodayNeeds {
   folder: string;
   /** What the trash would give. */
   trashBytes(): Promise<number>;
+  /** Why what came into a title is not run. */
+  whyNotRun(titleId: string): string | undefined;
   surroundings: Surroundings;
 }
 
@@ -121,7 +123,7 @@ export class TodayService {
       const lacks = [...(chainId ? [] : ['chain']), ...(targetId ? [] : ['target'])];
       const sentence = lacks.length
         ? `They wait for a run: the title has no ${lacks.join(' and no ')} yet.`
-        : 'They are being measured, and are run then.';
+        : (this.needs.whyNotRun(titleId) ?? 'They are being measured, and are run then.');
       return recordingIds.length ? [{ titleId, titleName, recordingIds, sentence }] : [];
     });
   }

@@ -18,6 +18,10 @@ parentPort.on('message', (message) => {
   if (name === 'throw') throw new Error('out of order');
   if (name === 'hang') while (true);
   if (name === 'wait') stop = () => parentPort.postMessage({ type: 'cancelled' });
+  if (name === 'finish-and-die') {
+    parentPort.postMessage({ type: 'failed', error: { code: 'done', message: name } });
+    setTimeout(() => process.exit(4), 50);
+  }
   if (name === 'tell') {
     parentPort.postMessage({ type: 'progress', share: 0.5, stage: 'half' });
     parentPort.postMessage({ type: 'failed', error: { code: 'done', message: name } });
@@ -46,6 +50,12 @@ const run = (...asked: Parameters<typeof jobOf>) => pool.run(...jobOf(...asked))
 it('uses a thread again and again', async () => {
   for (let i = 0; i < 5; i++) expect(await run('finish')).toMatchObject({ error: { code: 'done' } });
   expect(pool.free).toBe(2);
+});
+
+it('P15: a thread that dies while it has nothing to do gets no next job', async () => {
+  expect(await run('finish-and-die')).toMatchObject({ error: { code: 'done' } });
+  await new Promise((resolve) => setTimeout(resolve, 500));
+  expect(await run('finish')).toMatchObject({ error: { code: 'done' } });
 });
 
 it('passes progress on', async () => {

@@ -37,6 +37,7 @@ export class WorkerPool {
     options: { signal: AbortSignal; progress: (share: number, stage: string, ledger?: Ledger) => void },
   ): Promise<JobEnd> {
     const worker = this.idle.pop() ?? this.start();
+    worker.removeAllListeners('exit');
     this.busy++;
     return new Promise((resolve) => {
       let grace: NodeJS.Timeout | undefined;
@@ -49,6 +50,8 @@ export class WorkerPool {
         this.busy--;
         if (alive) {
           this.idle.push(worker);
+          // P15: one that dies while it has nothing to do gets no next job
+          worker.once('exit', () => this.forget(worker));
           worker.unref();
         } else {
           this.all.delete(worker);
@@ -95,6 +98,12 @@ export class WorkerPool {
     await Promise.all([...this.all].map((worker) => worker.terminate()));
     this.all.clear();
     this.idle.length = 0;
+  }
+
+  private forget(worker: Worker): void {
+    this.all.delete(worker);
+    const at = this.idle.indexOf(worker);
+    if (at >= 0) this.idle.splice(at, 1);
   }
 
   private start(): Worker {
