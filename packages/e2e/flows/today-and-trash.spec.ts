@@ -34,6 +34,18 @@ test('today names what waits for somebody, leads to its act, and is quiet when a
     await page.request.put(`${tonos.origin}/api/runs/${runId}/items/${itemId}/acceptance`, {
       data: { reason: 'As the publisher wishes' },
     });
+  // P21: who switches the single keys off is left alone by them
+  await page.getByRole('button', { name: 'Keys' }).click();
+  await page.getByText('Keys that are one character alone').click();
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('?');
+  await page.keyboard.press('g');
+  await page.keyboard.press('c');
+  await expect(page.getByRole('dialog')).toHaveCount(0);
+  await expect(page).toHaveURL(/\/runs\//);
+  await page.getByRole('button', { name: 'Keys' }).click();
+  await page.getByText('Keys that are one character alone').click();
+  await page.keyboard.press('Escape');
   await page.keyboard.press('g');
   await page.keyboard.press('d');
   await expect(page.getByText('Nothing waits for you')).toBeVisible();

@@ -1,5 +1,7 @@
-import { Modal } from '@mantine/core';
+import { Modal, Switch } from '@mantine/core';
+import { useLocalStorage } from '@mantine/hooks';
 import classes from './KeyHelp.module.css';
+import { PLAIN_KEYS } from './plain-keys.ts';
 
 const KEYS: readonly [place: string, keys: readonly [keys: string[], act: string][]][] = [
   [
@@ -11,6 +13,7 @@ const KEYS: readonly [place: string, keys: readonly [keys: string[], act: string
       [['g', 'a'], 'targets'],
       [['g', 'r'], 'runs'],
       [['g', 's'], 'storage'],
+      [['g', 'x'], 'trash'],
       [['i', 'a \u2026 z'], 'what lies at the letter'],
       [['?'], 'these keys'],
     ],
@@ -82,8 +85,16 @@ const KEYS: readonly [place: string, keys: readonly [keys: string[], act: string
 ];
 
 export function KeyHelp({ opened, onClose }: { opened: boolean; onClose(): void }) {
+  const [plain, setPlain] = useLocalStorage({ key: PLAIN_KEYS, defaultValue: true });
   return (
     <Modal opened={opened} onClose={onClose} title="Keys" size={960}>
+      <Switch
+        mb="md"
+        label="Keys that are one character alone"
+        description="Switched off, only those with Ctrl or Alt, arrows and the like are heard, in this browser."
+        checked={plain}
+        onChange={(event) => setPlain(event.currentTarget.checked)}
+      />
       <div className={classes.columns}>
         {KEYS.map(([place, keys]) => (
           <section key={place}>

@@ -35,6 +35,7 @@ export function Shell() {
   useHotkeys('g>a', () => void navigate('/targets'));
   useHotkeys('g>r', () => void navigate('/runs'));
   useHotkeys('g>s', () => void navigate('/storage'));
+  useHotkeys('g>x', () => void navigate('/trash'));
   const other = scheme === 'dark' ? 'light' : 'dark';
   return (
     <div className={classes.shell}>

@@ -1,12 +1,8 @@
 import { useEffect, useState } from 'react';
+import { isTyping } from '../ui/is-typing.ts';
 import type { ShownPlace } from './places.ts';
 
 const WAITS_MS = 4000;
-
-const isTyping = (target: EventTarget | null): boolean =>
-  target instanceof HTMLElement &&
-  target.closest('input:not([type=checkbox], [type=radio]), textarea, select, [contenteditable], [role=dialog]') !==
-    null;
 
 /**
  * The index key: after `i` the next letter recalls what lies there, and no other key of the page hears it. Escape, any other key or a

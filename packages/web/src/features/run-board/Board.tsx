@@ -74,47 +74,49 @@ export function Board({ run, limits }: { run: Run; limits: readonly Limit[] }) {
         </div>
       )}
       {shown.length === 0 && <p className="quiet">There is none of these.</p>}
-      <table className="ledger" aria-rowcount={shown.length + 1}>
-        <thead>
-          <tr>
-            <th className="place">No.</th>
-            <th>Recording</th>
-            {limits.map((limit) => {
-              const { title, unit } = measureOf(limit.measure);
-              return (
-                <th key={limit.measure}>
-                  <span className={classes.head}>
-                    <span>
-                      {title}
-                      {!limit.required && <span className="quiet"> advisory</span>}
+      <div className="wide">
+        <table className="ledger" aria-rowcount={shown.length + 1}>
+          <thead>
+            <tr>
+              <th className="place">No.</th>
+              <th className="held-start">Recording</th>
+              {limits.map((limit) => {
+                const { title, unit } = measureOf(limit.measure);
+                return (
+                  <th key={limit.measure}>
+                    <span className={classes.head}>
+                      <span>
+                        {title}
+                        {!limit.required && <span className="quiet"> advisory</span>}
+                      </span>
+                      <span className={classes.window}>
+                        {limitText(limit)} {limit.measure === 'durationSeconds' ? '' : unit}
+                      </span>
                     </span>
-                    <span className={classes.window}>
-                      {limitText(limit)} {limit.measure === 'durationSeconds' ? '' : unit}
-                    </span>
-                  </span>
-                </th>
-              );
-            })}
-            <th>Verdict</th>
-            <th aria-label="Listen and download" />
-          </tr>
-          <SpreadRow items={run.items} limits={limits} scales={scales} rulerWidth={rulerWidth(limits.length)} />
-        </thead>
-        <RowsInView rows={shown} heightPx={ROW_HEIGHT_PX} columns={limits.length + 4}>
-          {(item) => (
-            <BoardRow
-              run={run}
-              item={item}
-              limits={limits}
-              scales={scales}
-              rulerWidth={rulerWidth(limits.length)}
-              notes={notes.get(item.id)}
-              opened={opened.has(item.id)}
-              toggle={toggle}
-            />
-          )}
-        </RowsInView>
-      </table>
+                  </th>
+                );
+              })}
+              <th className={`held-end ${classes.verdictHead}`}>Verdict</th>
+              <th className="held-end" aria-label="Listen and download" />
+            </tr>
+            <SpreadRow items={run.items} limits={limits} scales={scales} rulerWidth={rulerWidth(limits.length)} />
+          </thead>
+          <RowsInView rows={shown} heightPx={ROW_HEIGHT_PX} columns={limits.length + 4}>
+            {(item) => (
+              <BoardRow
+                run={run}
+                item={item}
+                limits={limits}
+                scales={scales}
+                rulerWidth={rulerWidth(limits.length)}
+                notes={notes.get(item.id)}
+                opened={opened.has(item.id)}
+                toggle={toggle}
+              />
+            )}
+          </RowsInView>
+        </table>
+      </div>
     </>
   );
 }

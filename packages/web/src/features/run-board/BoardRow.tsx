@@ -38,7 +38,7 @@ export const BoardRow = memo(({ run, item, limits, scales, rulerWidth, notes, op
     <>
       <tr className={classes.row} data-status={item.status}>
         <td className="place">{item.position}</td>
-        <td className={classes.name} title={item.name}>
+        <td className={`held-start ${classes.name}`} title={item.name}>
           <button type="button" className={classes.open} aria-expanded={opened} onClick={() => toggle(item.id)}>
             {item.name}
           </button>
@@ -57,8 +57,8 @@ export const BoardRow = memo(({ run, item, limits, scales, rulerWidth, notes, op
             <State item={item} />
           </td>
         )}
-        <td className={`${classes.verdict} ${verdictClass(item)}`}>{verdictText(item)}</td>
-        <td>
+        <td className={`held-end ${classes.verdict} ${verdictClass(item)}`}>{verdictText(item)}</td>
+        <td className="held-end">
           <RowActs run={run} item={item} />
         </td>
       </tr>

@@ -24,7 +24,7 @@ export function SpreadRow({ items, limits, scales, rulerWidth }: SpreadRowProps)
   return (
     <tr className={classes.spread}>
       <td />
-      <td>
+      <td className="held-start">
         {delivered} together
         <span className={classes.sub}>highest, lowest</span>
       </td>
@@ -49,8 +49,8 @@ export function SpreadRow({ items, limits, scales, rulerWidth }: SpreadRowProps)
           </td>
         );
       })}
-      <td />
-      <td />
+      <td className={`held-end ${classes.verdictHead}`} />
+      <td className="held-end" />
     </tr>
   );
 }

@@ -32,7 +32,7 @@ export function NameCell({ recording }: { recording: Recording }) {
     adjusted && 'adjusted',
   ].filter(Boolean);
   return (
-    <td className={`name ${classes.name}`} title={name}>
+    <td className={`name held-start ${classes.name}`} title={name}>
       {typed === null ? (
         <span className={classes.called}>
           <Link className="plain" to={`/recordings/${id}`}>

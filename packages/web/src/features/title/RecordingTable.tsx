@@ -39,47 +39,49 @@ export function RecordingTable({ recordings, standings, selection, sorting, onSo
   const { chosen, toggle, set } = selection;
   const all = recordings.length > 0 && recordings.every(({ id }) => chosen.has(id));
   const scale = useMemo(() => levelLimit && scaleOf(recordings, levelLimit), [recordings, levelLimit]);
-  const head = (key: SortKey, text: string, number = false) => (
-    <SortHead sortKey={key} sorting={sorting} onSort={onSort} text={text} number={number} />
+  const head = (key: SortKey, text: string, number = false, held = '') => (
+    <SortHead sortKey={key} sorting={sorting} onSort={onSort} text={text} className={number ? 'number' : held} />
   );
   return (
-    <table className="ledger" aria-rowcount={recordings.length + 1}>
-      <thead>
-        <tr>
-          <th className={classes.check}>
-            <Checkbox
-              size="xs"
-              aria-label="Choose all"
-              checked={all}
-              indeterminate={!all && chosen.size > 0}
-              onChange={() => set(all ? [] : recordings.map(({ id }) => id))}
+    <div className="wide">
+      <table className="ledger" aria-rowcount={recordings.length + 1}>
+        <thead>
+          <tr>
+            <th className={classes.check}>
+              <Checkbox
+                size="xs"
+                aria-label="Choose all"
+                checked={all}
+                indeterminate={!all && chosen.size > 0}
+                onChange={() => set(all ? [] : recordings.map(({ id }) => id))}
+              />
+            </th>
+            {head('position', 'No.', true)}
+            <th aria-label="Listen" />
+            {head('name', 'Recording', false, 'held-start')}
+            <th>Delivered</th>
+            {head('length', 'Length', true)}
+            {levelLimit && <th>{measureOf(levelLimit.measure).title} window</th>}
+            {head('loudness', 'Loudness LUFS', true)}
+            {head('truePeak', 'True peak dBTP', true)}
+            {head('floor', 'Noise floor dBFS', true)}
+            {head('warnings', 'Complaints')}
+          </tr>
+        </thead>
+        <RowsInView rows={recordings} heightPx={ROW_HEIGHT_PX} columns={levelLimit ? 11 : 10}>
+          {(recording) => (
+            <RecordingRow
+              recording={recording}
+              standing={standings.get(recording.id)}
+              chosen={chosen.has(recording.id)}
+              toggle={toggle}
+              levelLimit={levelLimit}
+              scale={scale}
             />
-          </th>
-          {head('position', 'No.', true)}
-          <th aria-label="Listen" />
-          {head('name', 'Recording')}
-          <th>Delivered</th>
-          {head('length', 'Length', true)}
-          {levelLimit && <th>{measureOf(levelLimit.measure).title} window</th>}
-          {head('loudness', 'Loudness LUFS', true)}
-          {head('truePeak', 'True peak dBTP', true)}
-          {head('floor', 'Noise floor dBFS', true)}
-          {head('warnings', 'Complaints')}
-        </tr>
-      </thead>
-      <RowsInView rows={recordings} heightPx={ROW_HEIGHT_PX} columns={levelLimit ? 11 : 10}>
-        {(recording) => (
-          <RecordingRow
-            recording={recording}
-            standing={standings.get(recording.id)}
-            chosen={chosen.has(recording.id)}
-            toggle={toggle}
-            levelLimit={levelLimit}
-            scale={scale}
-          />
-        )}
-      </RowsInView>
-    </table>
+          )}
+        </RowsInView>
+      </table>
+    </div>
   );
 }
 
@@ -125,7 +127,7 @@ function DeliveredCell({ standing }: { standing: Standing | undefined }) {
   const why = outdatedText(standing);
   const text = <span className={className}>{word}</span>;
   return (
-    <td className="small">
+    <td className={`small ${classes.delivered}`}>
       <Tooltip label={why} disabled={!why} multiline w={280} events={{ hover: true, focus: true, touch: true }}>
         {standing.runId ? (
           <Link className="plain" to={`/runs/${standing.runId}`}>
@@ -144,17 +146,14 @@ interface SortHeadProps {
   sorting: Sorting;
   onSort(sorting: Sorting): void;
   text: string;
-  number: boolean;
+  className: string;
 }
 
 /** A heading that sorts by its column, and the other way when pressed again. */
-function SortHead({ sortKey, sorting: { key, descending }, onSort, text, number }: SortHeadProps) {
+function SortHead({ sortKey, sorting: { key, descending }, onSort, text, className }: SortHeadProps) {
   const own = key === sortKey;
   return (
-    <th
-      className={number ? 'number' : undefined}
-      aria-sort={own ? (descending ? 'descending' : 'ascending') : undefined}
-    >
+    <th className={className || undefined} aria-sort={own ? (descending ? 'descending' : 'ascending') : undefined}>
       <button
         type="button"
         className={classes.sort}
