@@ -36,7 +36,7 @@ test('today names what waits for somebody, leads to its act, and is quiet when a
     });
   // P21: who switches the single keys off is left alone by them
   await page.getByRole('button', { name: 'Keys' }).click();
-  await page.getByText('Keys that are one character alone').click();
+  await page.getByRole('switch', { name: 'Keys that are one' }).click();
   await page.keyboard.press('Escape');
   await page.keyboard.press('?');
   await page.keyboard.press('g');
@@ -44,7 +44,7 @@ test('today names what waits for somebody, leads to its act, and is quiet when a
   await expect(page.getByRole('dialog')).toHaveCount(0);
   await expect(page).toHaveURL(/\/runs\//);
   await page.getByRole('button', { name: 'Keys' }).click();
-  await page.getByText('Keys that are one character alone').click();
+  await page.getByRole('switch', { name: 'Keys that are one' }).click();
   await page.keyboard.press('Escape');
   await page.keyboard.press('g');
   await page.keyboard.press('d');

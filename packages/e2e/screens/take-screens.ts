@@ -44,6 +44,8 @@ try {
     await page.waitForTimeout(2500);
     await page.keyboard.press('Space');
     await shot('run-board');
+    await open(page, 'Today');
+    await shot('today');
     await open(page);
     await shot('titles');
     await open(page, 'Night Shift at the Observatory');
@@ -97,10 +99,14 @@ try {
     await page.waitForTimeout(2500);
     await shot('chain');
     await page.keyboard.press('Space');
-    await page.getByRole('button', { name: /^Compressor/ }).click();
-    await page.keyboard.press('a');
-    await page.keyboard.type('h');
-    await shot('add-step');
+    await open(page, 'Night Shift at the Observatory');
+    await page.getByRole('button', { name: 'More for this title' }).click();
+    await page.getByRole('menuitem', { name: 'Move to the trash' }).click();
+    await open(page, 'Trash');
+    await page.getByRole('row', { name: /Night Shift/ }).waitFor();
+    await shot('trash');
+    await page.getByRole('button', { name: 'Restore' }).click();
+    await page.getByText('Nothing lies here').waitFor();
   });
   await withPage('dark', async (page, shot) => {
     await open(page, 'Runs', 'The Salt Road Almanac');
@@ -114,8 +120,6 @@ try {
     await page.getByRole('button', { name: /^Noise reduction/ }).click();
     await page.waitForTimeout(2500);
     await shot('chain-dark');
-    await page.keyboard.press('?');
-    await shot('keys-dark');
   });
 
   await withPage('light', async (page, shot) => {
