@@ -64,7 +64,8 @@ export class StandingService {
     bus: EventBus,
   ) {
     bus.subscribe((event) => {
-      if (event.type.endsWith('-progress')) return;
+      // what an item came to is told of its run as well
+      if (event.type.endsWith('-progress') || event.type === 'item') return;
       if (event.type === 'recording') this.known.delete(event.recording.titleId);
       else if (event.type === 'recordings') this.known.delete(event.titleId);
       else if (event.type === 'run') this.known.delete(event.run.titleId);

@@ -16,6 +16,7 @@ import type { Surroundings } from '../surroundings.ts';
 import { TargetEntity } from '../targets/target-entity.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
 import type { StorageService, Use } from './storage-service.ts';
+import { UseIndex } from './use-index.ts';
 
 /** In the order in which they are removed: what goes first may be what needs the next one. */
 const ENTITIES = {
@@ -27,6 +28,16 @@ const ENTITIES = {
   preset: PresetEntity,
 } as const;
 const KINDS = Object.keys(ENTITIES) as TrashKind[];
+
+/** What of a row tells of it: the rest can be large. */
+const COLUMNS: Readonly<Record<TrashKind, readonly string[]>> = {
+  title: ['id', 'trashedAt', 'name'],
+  run: ['id', 'trashedAt', 'titleId', 'createdAt', 'targetId'],
+  recording: ['id', 'trashedAt', 'titleId', 'name'],
+  chain: ['id', 'trashedAt', 'name'],
+  target: ['id', 'trashedAt', 'name'],
+  preset: ['id', 'trashedAt', 'name'],
+};
 
 /** A row of any kind, as far as the trash cares. */
 interface Row {
@@ -50,10 +61,35 @@ export class TrashService {
   constructor(private readonly needs: TrashNeeds) {}
 
   async list(): Promise<TrashEntry[]> {
-    const entries = [];
-    const [uses, sizes] = [await this.needs.storage.uses(), await this.needs.storage.sizes()];
-    for (const kind of KINDS)
-      for (const row of await this.trashed(kind)) entries.push(await this.describe(kind, row, uses, sizes));
+    const rows: [TrashKind, Row][] = [];
+    for (const kind of KINDS) for (const row of await this.trashed(kind)) rows.push([kind, row]);
+    if (!rows.length) return [];
+    const { database, storage } = this.needs;
+    const [uses, sizes] = [new UseIndex(await storage.uses()), await storage.sizes()];
+    const needed = await database.transaction(async (manager) => {
+      const all: (string | null)[] = [];
+      for (const [kind, row] of rows) all.push(await neededBy(manager, kind, row.id));
+      return all;
+    });
+    const entries: TrashEntry[] = [];
+    for (const [k, [kind, row]] of rows.entries()) {
+      const own = uses.of(kind, await this.idsOf(kind, row));
+      const count = (which: Use['kind']) => own.filter((use) => use.kind === which).length;
+      entries.push({
+        kind,
+        id: row.id,
+        name: await this.nameOf(kind, row),
+        titleName: row.titleId ? ((await database.of(TitleEntity).findOneBy({ id: row.titleId }))?.name ?? null) : null,
+        trashedAt: row.trashedAt!,
+        contains: {
+          recordings: count('source'),
+          runs: kind === 'run' ? 1 : kind === 'title' ? await database.of(RunEntity).countBy({ titleId: row.id }) : 0,
+          deliveries: count('delivery'),
+        },
+        bytes: uses.freedBy(own).reduce((sum, sha256) => sum + (sizes.get(sha256)?.bytes ?? 0), 0),
+        neededBy: needed[k],
+      });
+    }
     return entries.sort((a, b) => b.trashedAt.localeCompare(a.trashedAt));
   }
 
@@ -61,7 +97,8 @@ export class TrashService {
   async put(kind: TrashKind, id: string): Promise<undefined> {
     if (kind === 'preset') checkOwn(id);
     const { database, recordings, surroundings } = this.needs;
-    const row = checkThere(kind, id, await database.of<Row>(ENTITIES[kind]).findOneBy({ id }));
+    const found = await database.of<Row>(ENTITIES[kind]).findOneBy({ id });
+    const row = checkThere(kind, id, found?.removedAt ? null : found);
     if (kind === 'recording') await recordings.change({ ids: [id], trashed: true });
     else {
       await database.transaction(async (manager) => {
@@ -89,12 +126,13 @@ export class TrashService {
     const removed: TrashEmptied['removed'] = [];
     const kept: TrashEmptied['kept'] = [];
     const released: string[] = [];
+    const uses = new UseIndex(await storage.uses());
     for (const one of kind ? [kind] : KINDS) {
       const rows = (await this.trashed(one)).filter((row) => id === undefined || row.id === id);
       if (id !== undefined && !rows.length) throw notFound(`${one} in the trash`, id);
       for (const row of rows) {
         const entry = { kind: one, id: row.id, name: await this.nameOf(one, row) };
-        const uses = await storage.uses();
+        const files = uses.of(one, await this.idsOf(one, row)).map(({ sha256 }) => sha256);
         const why = await database.transaction(async (manager) => {
           const needed = await neededBy(manager, one, row.id);
           if (!needed) await REMOVE[one](manager, row.id, this.needs.surroundings.now());
@@ -103,7 +141,7 @@ export class TrashService {
         if (why) kept.push({ ...entry, why });
         else {
           removed.push(entry);
-          released.push(...(await this.filesOf(one, row, uses)));
+          released.push(...files);
         }
       }
     }
@@ -116,7 +154,8 @@ export class TrashService {
   private async trashed(kind: TrashKind): Promise<Row[]> {
     const { database } = this.needs;
     const where = { trashedAt: Not(IsNull()), ...(kind === 'recording' ? { removedAt: IsNull() } : {}) };
-    const rows = await database.of<Row>(ENTITIES[kind]).find({ where, order: { trashedAt: 'ASC' } });
+    const select = Object.fromEntries(COLUMNS[kind].map((name) => [name, true]));
+    const rows = await database.of<Row>(ENTITIES[kind]).find({ where, select, order: { trashedAt: 'ASC' } });
     if (kind !== 'recording' && kind !== 'run') return rows;
     const titles = await database
       .of(TitleEntity)
@@ -124,45 +163,9 @@ export class TrashService {
     return rows.filter(({ titleId }) => titles.some((title) => title.id === titleId));
   }
 
-  private async describe(
-    kind: TrashKind,
-    row: Row,
-    uses: readonly Use[],
-    sizes: ReadonlyMap<string, { bytes: number }>,
-  ): Promise<TrashEntry> {
-    const { database } = this.needs;
-    const title = row.titleId ? await database.of(TitleEntity).findOneBy({ id: row.titleId }) : null;
-    const own = uses.filter(await this.belongs(kind, row));
-    const files = new Set(own.map(({ sha256 }) => sha256));
-    for (const use of uses) if (!own.includes(use)) files.delete(use.sha256);
-    const count = (which: Use['kind']) => own.filter((use) => use.kind === which).length;
-    return {
-      kind,
-      id: row.id,
-      name: await this.nameOf(kind, row),
-      titleName: title?.name ?? null,
-      trashedAt: row.trashedAt!,
-      contains: {
-        recordings: count('source'),
-        runs: kind === 'run' ? 1 : kind === 'title' ? await database.of(RunEntity).countBy({ titleId: row.id }) : 0,
-        deliveries: count('delivery'),
-      },
-      bytes: [...files].reduce((sum, sha256) => sum + (sizes.get(sha256)?.bytes ?? 0), 0),
-      neededBy: await database.transaction((manager) => neededBy(manager, kind, row.id)),
-    };
-  }
-
-  private async filesOf(kind: TrashKind, row: Row, uses: readonly Use[]): Promise<string[]> {
-    return uses.filter(await this.belongs(kind, row)).map(({ sha256 }) => sha256);
-  }
-
-  /** Whether a use of a file ends with what lies in the trash. */
-  private async belongs(kind: TrashKind, { id }: Row): Promise<(use: Use) => boolean> {
-    if (kind === 'title') return ({ titleId }) => titleId === id;
-    if (kind === 'run') return ({ runId }) => runId === id;
-    if (kind !== 'recording') return () => false;
-    const takes = new Set(await takesOf(this.needs.database.of(RecordingEntity), id));
-    return ({ recordingId }) => recordingId !== undefined && takes.has(recordingId);
+  /** By what the uses of its files are known: the takes of a recording, and of everything else its own id. */
+  private async idsOf(kind: TrashKind, { id }: Row): Promise<string[]> {
+    return kind === 'recording' ? takesOf(this.needs.database.of(RecordingEntity), id) : [id];
   }
 
   private async nameOf(kind: TrashKind, row: Row): Promise<string> {

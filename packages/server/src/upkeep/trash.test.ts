@@ -172,6 +172,25 @@ it('of a recording that was removed for good, what was delivered stays, and says
   expect((await server.call('POST', '/storage/check')).body).toMatchObject({ faults: [] });
 });
 
+it('a recording goes with its earlier takes and their files; an earlier take goes alone', async () => {
+  const title = await post<Title>('/titles', { name: 'High Water', kind: 'podcast' });
+  const first = await bringIn(title.id, 'a.wav', 3);
+  const second = await bringIn(title.id, 'b.wav', 4, `?replaces=${first.id}`);
+  const third = await bringIn(title.id, 'c.wav', 5, `?replaces=${second.id}`);
+  await remove(`/recordings/${second.id}`);
+  expect((await server.call<Recording[]>('GET', `/recordings/${third.id}/takes`)).body.map(({ id }) => id)).toEqual([
+    third.id,
+    first.id,
+  ]);
+  expect(await empty()).toMatchObject({ removed: [{ name: 'b.wav' }] });
+  expect([first, second, third].map(({ sha256 }) => existsSync(blob(sha256)))).toEqual([true, false, true]);
+  await remove(`/recordings/${third.id}`);
+  expect(await trash()).toMatchObject([{ name: 'c.wav', contains: { recordings: 2 } }]);
+  await empty();
+  expect([first, third].map(({ sha256 }) => existsSync(blob(sha256)))).toEqual([false, false]);
+  expect((await server.call('GET', `/recordings/${first.id}`)).status).toBe(404);
+});
+
 it.each([
   ['/trash/restore', { kind: 'poem', id: 'a' }, 422],
   ['/trash/restore', { kind: 'title' }, 422],
