@@ -53,7 +53,7 @@ it('what lies in the trash is not in the list, and comes back as it was', async 
   await server.call('PATCH', '/recordings', { ids: [first.id], trashed: true });
   expect((await list()).map(({ id }) => id)).not.toContain(first.id);
   await server.call('PATCH', '/recordings', { ids: [first.id], trashed: false });
-  expect((await list()).find(({ id }) => id === first.id)).toEqual({ ...first, version: first.version + 2 });
+  expect((await list()).find(({ id }) => id === first.id)).toEqual(first);
 });
 
 it('the items of a run are what each call that changes one tells of', async () => {

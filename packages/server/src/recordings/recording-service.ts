@@ -93,11 +93,11 @@ export class RecordingService implements WorkSource {
         ...(trashed === undefined ? {} : { trashedAt: trashed ? this.surroundings.now() : null }),
       };
       const given = Object.entries(change).filter(([, value]) => value !== undefined);
-      await manager.update(
-        RecordingEntity,
-        { id: In(wanted) },
-        { ...Object.fromEntries(given), version: () => 'version + 1' },
-      );
+      const counts = adjust || Object.values(labels).some((value) => value !== undefined);
+      // what only goes to the trash, and comes back, is what it was
+      const version = counts ? { version: () => 'version + 1' } : {};
+      if (given.length || counts)
+        await manager.update(RecordingEntity, { id: In(wanted) }, { ...Object.fromEntries(given), ...version });
       if (adjust) {
         for (const recording of await manager.findBy(RecordingEntity, { id: In(wanted) })) {
           const own = adjust.replace ? [] : (recording.adjustments[adjust.chainId] ?? []);
