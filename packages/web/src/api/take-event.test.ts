@@ -51,6 +51,20 @@ it('puts what is told in place of what was known, adds what is new, and lets go 
   ]);
 });
 
+it('P7: a new take takes the place of the old one in the title', async () => {
+  const { dispatch, asked, known } = opened();
+  const query = dispatch(api.endpoints.recordings.initiate('t'));
+  (await asked())([recording('old', 'ready')]);
+  await query;
+  take({ type: 'recording', recording: recording('new', 'measuring') }, dispatch);
+  take({ type: 'recording', recording: recording('old', 'ready', { superseded: true }) }, dispatch);
+  expect(
+    api.endpoints.recordings
+      .select('t')(known())
+      .data!.map(({ id }) => id),
+  ).toEqual(['new']);
+});
+
 it('P9: takes what changed of many at once, in their new order, and leaves the others as they were', async () => {
   const { dispatch, asked, known } = opened();
   const query = dispatch(api.endpoints.recordings.initiate('t'));

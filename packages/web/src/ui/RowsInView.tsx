@@ -6,8 +6,8 @@ interface RowsInViewProps<Row> {
   /** Height of a row that has not been seen yet, in pixels. */
   heightPx: number;
   columns: number;
-  /** One or more rows of the table for an entry. */
-  children(row: Row): ReactNode;
+  /** One or more rows of the table for an entry. @param place from 1, with the heads counted, as readers count rows */
+  children(row: Row, place: number): ReactNode;
 }
 
 /** So many rows are kept ready on either side of the window, for the arrow keys and for a quick wheel. */
@@ -39,7 +39,7 @@ export function RowsInView<Row extends { id: string }>({ rows, heightPx, columns
       <Space ref={top} heightPx={before} columns={columns} />
       {drawn.map(({ index, key }) => (
         <tbody key={key} ref={view.measureElement} data-index={index}>
-          {children(rows[index])}
+          {children(rows[index], index + 2)}
         </tbody>
       ))}
       <Space heightPx={after} columns={columns} />

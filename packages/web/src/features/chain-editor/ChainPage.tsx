@@ -42,6 +42,7 @@ import { TargetRows } from './ledger/TargetRows.tsx';
 import { useChainListening } from './ledger/use-chain-listening.ts';
 import { useExample } from './ledger/use-example.ts';
 import { useLedger } from './ledger/use-ledger.ts';
+import { MOVE_HELP, moveWords } from './move-words.ts';
 import { type ChainEditor, type Conflict, sameSteps, useChainEditor } from './use-chain-editor.ts';
 import { useChainKeys } from './use-chain-keys.ts';
 import { useStepClipboard } from './use-step-clipboard.ts';
@@ -215,7 +216,12 @@ function ChainLedger({ chain, edited, conflict, onKeep }: ChainLedgerProps) {
       {steps.length === 0 && (
         <p className="empty">No step yet. Type below what you hear, such as “hiss” or “uneven”, and choose a step.</p>
       )}
-      <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
+      <DndContext
+        sensors={sensors}
+        collisionDetection={closestCenter}
+        onDragEnd={drop}
+        accessibility={{ announcements: moveWords(steps), screenReaderInstructions: MOVE_HELP }}
+      >
         <SortableContext items={ids} strategy={verticalListSortingStrategy}>
           <div className={ledgerClasses.heads}>
             <span className={ledgerClasses.first}>Step</span>

@@ -102,10 +102,11 @@ export function Board({ run, limits }: { run: Run; limits: readonly Limit[] }) {
             <SpreadRow items={run.items} limits={limits} scales={scales} rulerWidth={rulerWidth(limits.length)} />
           </thead>
           <RowsInView rows={shown} heightPx={ROW_HEIGHT_PX} columns={limits.length + 4}>
-            {(item) => (
+            {(item, place) => (
               <BoardRow
                 run={run}
                 item={item}
+                place={place}
                 limits={limits}
                 scales={scales}
                 rulerWidth={rulerWidth(limits.length)}

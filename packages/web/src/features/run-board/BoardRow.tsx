@@ -21,6 +21,7 @@ import { verdictText } from './verdict-text.ts';
 interface BoardRowProps {
   run: Run;
   item: RunItem;
+  place: number;
   limits: readonly Limit[];
   scales: readonly RulerScale[];
   rulerWidth: number;
@@ -32,46 +33,48 @@ interface BoardRowProps {
 }
 
 /** Drawn again only where what it shows has changed: while a long board is scrolled, rows stay as they are. */
-export const BoardRow = memo(({ run, item, limits, scales, rulerWidth, notes, opened, toggle }: BoardRowProps) => {
-  const columns = limits.length;
-  return (
-    <>
-      <tr className={classes.row} data-status={item.status}>
-        <td className="place">{item.position}</td>
-        <td className={`held-start ${classes.name}`} title={item.name}>
-          <button type="button" className={classes.open} aria-expanded={opened} onClick={() => toggle(item.id)}>
-            {item.name}
-          </button>
-          {notes && (
-            <Tooltip label={notes.join('; ')}>
-              <span className={`advice small ${classes.departs}`}>departs</span>
-            </Tooltip>
-          )}
-        </td>
-        {item.after ? (
-          limits.map((limit, i) => (
-            <LimitCell key={limit.measure} item={item} limit={limit} scale={scales[i]} width={rulerWidth} />
-          ))
-        ) : (
-          <td colSpan={columns}>
-            <State item={item} />
+export const BoardRow = memo(
+  ({ run, item, place, limits, scales, rulerWidth, notes, opened, toggle }: BoardRowProps) => {
+    const columns = limits.length;
+    return (
+      <>
+        <tr className={classes.row} aria-rowindex={place} data-status={item.status}>
+          <td className="place">{item.position}</td>
+          <td className={`held-start ${classes.name}`} title={item.name}>
+            <button type="button" className={classes.open} aria-expanded={opened} onClick={() => toggle(item.id)}>
+              {item.name}
+            </button>
+            {notes && (
+              <Tooltip label={notes.join('; ')}>
+                <span className={`advice small ${classes.departs}`}>departs</span>
+              </Tooltip>
+            )}
           </td>
-        )}
-        <td className={`held-end ${classes.verdict} ${verdictClass(item)}`}>{verdictText(item)}</td>
-        <td className="held-end">
-          <RowActs run={run} item={item} />
-        </td>
-      </tr>
-      {opened && (
-        <tr className={classes.detail}>
-          <td colSpan={columns + 4}>
-            <ItemAccount run={run} item={item} />
+          {item.after ? (
+            limits.map((limit, i) => (
+              <LimitCell key={limit.measure} item={item} limit={limit} scale={scales[i]} width={rulerWidth} />
+            ))
+          ) : (
+            <td colSpan={columns}>
+              <State item={item} />
+            </td>
+          )}
+          <td className={`held-end ${classes.verdict} ${verdictClass(item)}`}>{verdictText(item)}</td>
+          <td className="held-end">
+            <RowActs run={run} item={item} />
           </td>
         </tr>
-      )}
-    </>
-  );
-});
+        {opened && (
+          <tr className={classes.detail}>
+            <td colSpan={columns + 4}>
+              <ItemAccount run={run} item={item} />
+            </td>
+          </tr>
+        )}
+      </>
+    );
+  },
+);
 
 const verdictClass = ({ status, limits }: RunItem): string => {
   if (status === 'within') return 'verdict-within';

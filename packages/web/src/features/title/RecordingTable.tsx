@@ -69,8 +69,9 @@ export function RecordingTable({ recordings, standings, selection, sorting, onSo
           </tr>
         </thead>
         <RowsInView rows={recordings} heightPx={ROW_HEIGHT_PX} columns={levelLimit ? 11 : 10}>
-          {(recording) => (
+          {(recording, place) => (
             <RecordingRow
+              place={place}
               recording={recording}
               standing={standings.get(recording.id)}
               chosen={chosen.has(recording.id)}
@@ -86,6 +87,7 @@ export function RecordingTable({ recordings, standings, selection, sorting, onSo
 }
 
 interface RecordingRowProps {
+  place: number;
   recording: Recording;
   standing: Standing | undefined;
   chosen: boolean;
@@ -95,8 +97,9 @@ interface RecordingRowProps {
 }
 
 /** Drawn again only where what it shows has changed: while a long table is scrolled, rows stay as they are. */
-const RecordingRow = memo(({ recording, standing, chosen, toggle, levelLimit, scale }: RecordingRowProps) => (
+const RecordingRow = memo(({ place, recording, standing, chosen, toggle, levelLimit, scale }: RecordingRowProps) => (
   <tr
+    aria-rowindex={place}
     data-chosen={chosen || undefined}
     tabIndex={0}
     onKeyDown={(event) => onRowKey(event, () => toggle(recording.id, event.shiftKey))}

@@ -17,7 +17,7 @@ const LEAST_CHANGE = 0.05;
 /** A row's figures, and what changed against the row above. */
 export const FigureCells = memo(function FigureCells({ figures, before, stale }: FigureCellsProps) {
   return (
-    <span className={classes.figures} data-stale={stale || undefined}>
+    <span className={classes.figures} data-stale={stale || undefined} aria-busy={stale || undefined}>
       {COLUMNS.map(({ key }) => {
         const value = figures?.[key] ?? null;
         const earlier = before?.[key] ?? null;

@@ -120,6 +120,8 @@ export function ResponsePicture({ curve, handles, before, after, onChange }: Res
             tabIndex={0}
             role="slider"
             aria-label={handle.label}
+            aria-valuemin={-MOST_DB}
+            aria-valuemax={MOST_DB}
             aria-valuenow={handle.gainDb}
             aria-valuetext={`${hertzFigure(handle.frequencyHz)}, ${figure(handle.gainDb)} dB`}
             onPointerDown={(event) => event.currentTarget.setPointerCapture(event.pointerId)}
