@@ -5,8 +5,8 @@ import { SCHEMAS, schemaText } from './schemas.ts';
 
 type Operation = {
   operationId: string;
-  parameters?: { name: string; in: string }[];
-  requestBody?: { content: Record<string, { schema: Record<string, unknown> }> };
+  parameters?: { name: string; in: string; required: boolean }[];
+  requestBody?: { required: boolean; content: Record<string, { schema: Record<string, unknown> }> };
   responses: Record<string, { content?: Record<string, unknown> }>;
 };
 const { openapi, paths } = openApiDocument('1.2.3') as {
@@ -27,6 +27,20 @@ describe('the OpenAPI document', () => {
       for (const { parameters = [] } of Object.values(methods))
         expect(parameters.filter((one) => one.in === 'path').map(({ name }) => name)).toEqual(named);
     }
+  });
+
+  it('P20: says what may be left out', () => {
+    const required = (path: string, method: string) =>
+      (paths[path][method].parameters ?? []).filter((one) => one.required).map(({ name }) => name);
+    expect(required('/api/titles/{id}/recordings', 'post')).toEqual(['id']); // replaces, only for a new take
+    expect(required('/api/folders', 'get')).toEqual([]);
+    expect(required('/api/recordings/{id}/view', 'get')).toEqual(['id', 'from', 'to', 'columns']);
+    const wanted = (path: string) => paths[path].post.requestBody!.required;
+    expect([wanted('/api/runs/{id}/retry'), wanted('/api/trash/empty'), wanted('/api/titles')]).toEqual([
+      false,
+      false,
+      true,
+    ]);
   });
 
   it('says of every call how it answers, and that its errors are problems', () => {

@@ -25,10 +25,15 @@ function operation(name: string, route: Route) {
     required: true,
     schema: { type: 'string' } as object,
   }));
-  const asked = route.query
-    ? Object.entries((schemaOf(route.query, 'output') as { properties: Record<string, object> }).properties)
-    : [];
-  const parameters = [...inPath, ...asked.map(([key, schema]) => ({ name: key, in: 'query', required: true, schema }))];
+  const query =
+    route.query && (schemaOf(route.query, 'input') as { properties: Record<string, object>; required?: string[] });
+  const asked = Object.entries(query?.properties ?? {}).map(([name, schema]) => ({
+    name,
+    in: 'query',
+    required: query?.required?.includes(name) ?? false,
+    schema,
+  }));
+  const parameters = [...inPath, ...asked];
   const media = route.takes ?? 'application/json';
   const body = route.takes
     ? route.takes === 'multipart/form-data'
@@ -42,7 +47,9 @@ function operation(name: string, route: Route) {
     operationId: name,
     summary: route.summary,
     ...(parameters.length ? { parameters } : {}),
-    ...(body ? { requestBody: { required: name !== 'retryRun', content: { [media]: { schema: body } } } } : {}),
+    ...(body
+      ? { requestBody: { required: !route.body?.safeParse({}).success, content: { [media]: { schema: body } } } }
+      : {}),
     responses: {
       [route.status]: { description: 'Done.', ...(reply ? { content: reply } : {}) },
       default: PROBLEM_REPLY,

@@ -29,3 +29,9 @@ export type StandingState = z.output<typeof standingState>;
 export type OutdatedBy = z.output<typeof outdatedBy>;
 export type Standing = z.output<typeof standing>;
 export type TitleStanding = z.output<typeof titleStanding>;
+
+export function countStandings(standings: readonly Pick<Standing, 'state'>[]): TitleStanding['counts'] {
+  const counts = { none: 0, 'under-way': 0, within: 0, 'off-target': 0, accepted: 0, failed: 0, 'out-of-date': 0 };
+  for (const { state } of standings) counts[state]++;
+  return counts;
+}

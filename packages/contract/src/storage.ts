@@ -2,6 +2,9 @@ import * as z from 'zod';
 
 const bytes = z.number();
 
+/** Less free room than this is soon too little for a night's work. */
+export const LITTLE_BYTES = 10e9;
+
 /** What lies in the data folder. */
 export const storage = z.object({
   freeBytes: bytes,

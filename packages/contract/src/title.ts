@@ -12,27 +12,42 @@ export const newTitle = z.strictObject({
   kind: z.enum(['podcast', 'audiobook']),
 });
 
-const text = (most: number) => z.string().trim().max(most).default('');
+const text = (most: number) => z.string().trim().max(most);
 
 /** What a title says of itself: it goes into the tags of deliveries, and into their report. */
-export const titleDetails = z.strictObject({
+const details = {
   authors: text(500),
   /** Narrators of a book, hosts of a show. */
   voices: text(500),
   publisher: text(200),
-  year: z.number().int().min(1000).max(9999).nullable().default(null),
+  year: z.number().int().min(1000).max(9999).nullable(),
   /** BCP 47: en, de-AT. */
   language: z
     .string()
     .trim()
-    .regex(/^([a-z]{2,3}(-[a-z0-9]{2,8})*)?$/i, 'A language is written as in en or de-AT.')
-    .default(''),
+    .regex(/^([a-z]{2,3}(-[a-z0-9]{2,8})*)?$/i, 'A language is written as in en or de-AT.'),
   series: text(200),
   /** Its number in the series. */
   number: text(20),
   description: text(4000),
   copyright: text(500),
-});
+};
+
+export const titleDetails = z.strictObject(details);
+export type TitleDetails = z.output<typeof titleDetails>;
+
+/** Of a title of which nothing is said yet. */
+export const NO_DETAILS: TitleDetails = {
+  authors: '',
+  voices: '',
+  publisher: '',
+  year: null,
+  language: '',
+  series: '',
+  number: '',
+  description: '',
+  copyright: '',
+};
 
 /** What a title may change to; what is left out stays. */
 export const titleChange = z.strictObject({
@@ -40,7 +55,8 @@ export const titleChange = z.strictObject({
   chainId: z.string().nullable().optional(),
   targetId: z.string().nullable().optional(),
   inbox: inbox.nullable().optional(),
-  details: titleDetails.optional(),
+  /** Of these too, what is left out stays. */
+  details: titleDetails.partial().optional(),
   archived: z.boolean().optional(),
 });
 
@@ -69,7 +85,6 @@ export const title = z.object({
   warningCount: z.number().int(),
 });
 
-export type TitleDetails = z.output<typeof titleDetails>;
 export type NewTitle = z.output<typeof newTitle>;
 export type TitleChange = z.output<typeof titleChange>;
 export type Title = z.output<typeof title>;

@@ -111,7 +111,7 @@ export { kindWith, STEPS, stepOfKind } from './steps/index.ts';
 export { knownFrom } from './steps/known.ts';
 export type { AnyStep, Findings, KnownOfRecording, Processor, StepDefinition, Study } from './steps/step.ts';
 export { asksForEnds, type EndsNote, fitEnds } from './target/ends.ts';
-export { endsText, reasonsOff } from './target/explain.ts';
+export { endsText, missedText, reasonsOff } from './target/explain.ts';
 export { applyPlan, correctedPlan, type FinishPlan, firstPlan, settledPlan } from './target/finish.ts';
 export { CLOSELY_FORETOLD_DB, type Forecast, forecast } from './target/forecast.ts';
 export { deliveredFormat, type LaidOut, layOut } from './target/lay-out.ts';

@@ -12,6 +12,7 @@ import { InboxService } from './inbox/inbox-service.ts';
 import { PresetService } from './presets/preset-service.ts';
 import { presetRoutes } from './presets/routes.ts';
 import { LedgerService } from './recordings/ledger-service.ts';
+import { Measuring } from './recordings/measuring.ts';
 import type { UploadLimits } from './recordings/receive-files.ts';
 import { RecordingService } from './recordings/recording-service.ts';
 import { ResumableUploads } from './recordings/resumable-uploads.ts';
@@ -103,7 +104,8 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
   const database = await Database.open(options.dataFolder);
   const bus = new EventBus();
   const titles = new TitleService(database, store, bus, surroundings);
-  const recordings = new RecordingService(database, store, bus, surroundings, options.report);
+  const recordings = new RecordingService(database, store, bus, surroundings);
+  const measuring = new Measuring(database, store, bus, surroundings, options.report);
   const chains = new ChainService(database, bus, surroundings);
   const targets = new TargetService(database, bus, surroundings);
   const presets = new PresetService(database, bus, surroundings);
@@ -125,7 +127,7 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
   const remedyQueue = new OneAtATime(remedyPool);
   const remedies = new RemedyService({ database, runs, recordings, store, queue: remedyQueue, bus });
   const folders = new ServerFolders(options.roots ?? [], store);
-  const dispatcher = new Dispatcher(pool, [recordings, worker], options.report);
+  const dispatcher = new Dispatcher(pool, [measuring, worker], options.report);
   const nudge = () => dispatcher.nudge();
 
   const inbox = new InboxService({ database, recordings, folders, runs, nudge, report: options.report });
@@ -133,20 +135,19 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
   const storage = new StorageService(database, store);
   const trash = new TrashService({ database, recordings, storage, bus, surroundings });
   const standing = new StandingService(database, bus);
-  const trashBytes = async () => (await trash.list()).reduce((sum, { bytes }) => sum + bytes, 0);
   const today = new TodayService({
     database,
     runs,
     standing,
     folder: options.dataFolder,
-    trashBytes,
+    trashBytes: () => trash.bytes(),
     whyNotRun: (titleId) => inbox.whyNotRun(titleId),
     surroundings,
   });
 
   await targets.loadShipped();
   await worker.recover();
-  await recordings.recover();
+  await measuring.recover();
   if (options.demoFolder)
     await loadDemo(options.demoFolder, { store, titles, recordings, chains, targets, runs, presets, index });
 
@@ -206,7 +207,7 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
       const closed = new Promise((resolve) => http.close(resolve));
       uploads.close();
       await inbox.stop();
-      recordings.interrupt();
+      measuring.interrupt();
       worker.interrupt();
       await dispatcher.stop();
       http.closeAllConnections();

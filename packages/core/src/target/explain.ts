@@ -1,4 +1,4 @@
-import { LIMITABLE_MEASURES } from '../measure/measurement.ts';
+import { differenceUnit, LIMITABLE_MEASURES } from '../measure/measurement.ts';
 import { figure, signedFigure } from '../signal/figures.ts';
 import type { EndsNote } from './ends.ts';
 import { MOST_GAIN_DB } from './finish.ts';
@@ -40,6 +40,17 @@ export function reasonsOff(limits: readonly LimitResult[], gainDb: number): stri
           : MISSING[`${measure} ${result}`]?.(figure(by, 1));
       return `${title} is ${place}${raised}${missing ? `: ${missing}` : ''}.`;
     });
+}
+
+/** In a few words, the required limit that is missed by most: "Noise floor over by 3.2 dB, 1 more". Empty where none is missed. */
+export function missedText(limits: readonly LimitResult[]): string {
+  const missed = limits.filter(({ required, result }) => required && result !== 'within');
+  const [worst] = missed.toSorted((a, b) => (b.by ?? Number.POSITIVE_INFINITY) - (a.by ?? Number.POSITIVE_INFINITY));
+  if (!worst) return '';
+  const { title, unit, decimals } = LIMITABLE_MEASURES[worst.measure];
+  // the space before the unit does not break, so that a figure never stands apart from its unit
+  const by = worst.by === null ? '' : ` by ${figure(worst.by, Math.max(1, decimals))}\u00a0${differenceUnit(unit)}`;
+  return `${title} ${worst.result}${by}${missed.length > 1 ? `, ${missed.length - 1} more` : ''}`;
 }
 
 /** So many that a difference is not written as nothing. */

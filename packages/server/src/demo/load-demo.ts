@@ -23,7 +23,7 @@ const demoFile = z.object({
       chain: z.string(),
       target: z.string(),
       run: z.boolean(),
-      details: titleDetails,
+      details: titleDetails.partial(),
     }),
   ),
   /** Letters of the thumb index, each with the name of a chain or a preset. */

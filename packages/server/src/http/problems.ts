@@ -32,15 +32,9 @@ export function checkThere<Row extends { trashedAt: string | null; name?: string
   row: Row | null,
 ): Row {
   if (!row) throw notFound(what, id);
+  const called = row.name ? `“${row.name}”` : `The ${what}`;
   if (row.trashedAt !== null)
-    throw new HttpProblem(
-      404,
-      'in-trash',
-      `${row.name ? `“${row.name}”` : `The ${what}`} lies in the trash. Restore it first.`,
-      {
-        id,
-      },
-    );
+    throw new HttpProblem(404, 'in-trash', `${called} lies in the trash. Restore it first.`, { id });
   return row;
 }
 

@@ -9,7 +9,7 @@ import {
   type RecordingsChange,
 } from '@tonos/contract';
 import { type Measurement, mergeAdjustments, NO_CHOICE, type SpectralBox } from '@tonos/core';
-import { type EntityManager, In, IsNull, Not } from 'typeorm';
+import { type EntityManager, In, IsNull, Not, type Repository } from 'typeorm';
 import type { Database } from '../database/database.ts';
 import { type Kept, RowCache } from '../database/row-cache.ts';
 import type { EventBus } from '../events/event-bus.ts';
@@ -18,21 +18,15 @@ import { mediaTypeOf } from '../http/media-types.ts';
 import { checkThere, HttpProblem, notFound } from '../http/problems.ts';
 import { checkVersion } from '../http/version-header.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
-import { insist, untilWorthTrying } from '../storage/disk-full.ts';
 import type { Surroundings } from '../surroundings.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
-import type { Work, WorkSource } from '../workers/dispatcher.ts';
-import type { JobEnd } from '../workers/messages.ts';
-import { secondsLeft } from '../workers/seconds-left.ts';
+import { describe } from './describe-recording.ts';
 import type { ReceivedFile } from './receive-files.ts';
 import { RecordingEntity } from './recording-entity.ts';
 import { type Sight, sightOf } from './sight.ts';
 
-/** Recordings of titles, and the measuring of those that have just come in. */
-export class RecordingService implements WorkSource {
-  private readonly underWay = new Map<string, AbortController>();
-  /** How often in a row the end of a measuring could not be kept. */
-  private readonly failures = new Map<string, number>();
+/** Recordings of titles: brought in, looked at, labelled, marked, ordered, replaced. */
+export class RecordingService {
   private readonly rows = new RowCache<Recording>();
 
   constructor(
@@ -40,7 +34,6 @@ export class RecordingService implements WorkSource {
     private readonly store: BlobStore,
     private readonly bus: EventBus,
     private readonly surroundings: Surroundings,
-    private readonly report: (error: unknown) => void,
   ) {}
 
   async listOf(titleId: string): Promise<Recording[]> {
@@ -214,14 +207,6 @@ export class RecordingService implements WorkSource {
     throw new HttpProblem(409, 'not-readable', message);
   }
 
-  /** What was derived can be lost or be of an older version: those recordings are measured again. */
-  async recover(): Promise<void> {
-    for (const { id, sha256 } of await this.entities.findBy({ status: 'ready' })) {
-      if (await this.store.hasDerived(sha256, '.survey')) continue;
-      await this.database.transaction((manager) => manager.update(RecordingEntity, { id }, { status: 'measuring' }));
-    }
-  }
-
   /** Of a recording that there is, or was, in bytes; null where there never was one of this id. */
   async sizeOf(id: string): Promise<number | null> {
     return (await this.entities.findOne({ where: { id }, select: { id: true, sizeBytes: true } }))?.sizeBytes ?? null;
@@ -229,8 +214,7 @@ export class RecordingService implements WorkSource {
 
   /** @throws HttpProblem 404 where no file can take the place of this recording */
   async checkReplaceable(titleId: string, id: string): Promise<void> {
-    const there = await this.entities.existsBy({ id, titleId, removedAt: IsNull() });
-    if (!there) throw notFound('recording of this title', id);
+    await replaceable(this.entities, titleId, id);
   }
 
   async checkTitle(titleId: string): Promise<void> {
@@ -253,8 +237,7 @@ export class RecordingService implements WorkSource {
     const added = await this.database.transaction(async (manager) => {
       const repository = manager.getRepository(RecordingEntity);
       const last = (await repository.maximum('position', { titleId })) ?? 0;
-      const old = replaces === undefined ? null : await repository.findOneBy({ id: replaces, titleId });
-      if (replaces !== undefined && !old) throw notFound('recording of this title', replaces);
+      const old = replaces === undefined ? null : await replaceable(repository, titleId, replaces);
       const entities = files.map((file, i) => this.fresh(titleId, file, last + 1 + i, old));
       if (old) await repository.update({ takeOf: old.takeOf }, { superseded: true });
       await repository.save(entities);
@@ -348,86 +331,6 @@ export class RecordingService implements WorkSource {
     return recordings;
   }
 
-  async take(): Promise<Work | undefined> {
-    const waiting = await this.entities.find({
-      where: { status: 'measuring' },
-      order: { createdAt: 'ASC', position: 'ASC' },
-      take: this.underWay.size + 1,
-    });
-    const next = waiting.find(({ id }) => !this.underWay.has(id));
-    if (!next) return undefined;
-    const controller = new AbortController();
-    this.underWay.set(next.id, controller);
-    const startedMs = performance.now();
-    const [surveyPath, copyPath] = [this.store.temporaryPath(), this.store.temporaryPath()];
-    return {
-      job: { type: 'measure', path: this.store.pathOf(next.sha256), name: next.name, surveyPath, copyPath },
-      signal: controller.signal,
-      progress: (share) => {
-        const left = secondsLeft(startedMs, share, performance.now());
-        this.bus.publish({
-          type: 'recording-progress',
-          recordingId: next.id,
-          titleId: next.titleId,
-          share,
-          secondsLeft: left,
-        });
-      },
-      end: async (end) => {
-        try {
-          if (end.type === 'measured') {
-            await this.store.placeDerived(surveyPath, next.sha256, '.survey');
-            if (end.copied) await this.store.placeDerived(copyPath, next.sha256, '.wav');
-          }
-          await insist(() => this.settle(next, end), controller.signal, this.report);
-          this.failures.delete(next.id);
-        } catch (error) {
-          this.failures.set(next.id, (this.failures.get(next.id) ?? 0) + 1);
-          throw error;
-        } finally {
-          // a thread that was ended in the middle leaves its files
-          for (const path of [surveyPath, copyPath]) await this.store.discard(path);
-          // it is still "measuring", and taken again once it is not under way
-          const failures = this.failures.get(next.id) ?? 0;
-          if (failures || (end.type === 'failed' && end.error.code === 'disk-full'))
-            await untilWorthTrying(controller.signal, failures || 1);
-          this.underWay.delete(next.id);
-        }
-      },
-    };
-  }
-
-  /** What is under way stays "measuring" and is taken up at the next start. */
-  interrupt(): void {
-    for (const controller of this.underWay.values()) controller.abort();
-  }
-
-  private async settle(recording: RecordingEntity, end: JobEnd): Promise<void> {
-    const change = this.outcome(recording, end);
-    if (!change) return;
-    await this.database.transaction(async (manager) => {
-      // read again: people may have labelled or marked it meanwhile, or removed it for good
-      const now = await manager.findOneBy(RecordingEntity, { id: recording.id, removedAt: IsNull() });
-      if (now) await manager.save(RecordingEntity, { ...now, ...change });
-    });
-    const now = await this.entities.findOneBy({ id: recording.id, removedAt: IsNull() });
-    if (now) this.bus.publish({ type: 'recording', recording: describe(now) });
-  }
-
-  /** A file's own marks come with its first measuring; later ones leave what people made of them. */
-  private outcome(
-    { measurement: known, error, marks }: RecordingEntity,
-    end: JobEnd,
-  ): Partial<RecordingEntity> | undefined {
-    if (end.type === 'failed')
-      return end.error.code === 'disk-full' ? undefined : { status: 'unreadable', error: end.error };
-    if (end.type !== 'measured') return undefined;
-    const { measurement, overview, notes } = end;
-    const first = !known && !error;
-    const named = first ? notes.marks.map((mark) => ({ id: this.surroundings.newId(), ...mark })) : marks;
-    return { status: 'ready', measurement, overview, tags: notes.tags, marks: named };
-  }
-
   private async find(id: string): Promise<RecordingEntity> {
     const recording = await this.entities.findOneBy({ id, removedAt: IsNull() });
     if (!recording) throw notFound('recording', id);
@@ -439,13 +342,13 @@ export class RecordingService implements WorkSource {
   }
 }
 
-/** Measurements of an earlier version know no complaints. */
-const describe = ({ overview: _, removedAt: __, ...recording }: RecordingEntity): Recording => ({
-  ...recording,
-  // boxes of before they had ids
-  boxes: recording.boxes.map((box, i) => ({ id: `box-${i + 1}`, ...box })),
-  measurement: recording.measurement && {
-    ...recording.measurement,
-    complaints: recording.measurement.complaints ?? [],
-  },
-});
+/** What a file may take the place of. @throws HttpProblem 404 where it is no recording of this title, or was removed for good */
+async function replaceable(
+  recordings: Pick<Repository<RecordingEntity>, 'findOneBy'>,
+  titleId: string,
+  id: string,
+): Promise<RecordingEntity> {
+  const there = await recordings.findOneBy({ id, titleId, removedAt: IsNull() });
+  if (!there) throw notFound('recording of this title', id);
+  return there;
+}

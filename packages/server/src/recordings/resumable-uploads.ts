@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { link, mkdir, rm } from 'node:fs/promises';
+import { copyFile, link, mkdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { FileStore } from '@tus/file-store';
 import { Server, type Upload } from '@tus/server';
@@ -133,7 +133,8 @@ export class ResumableUploads {
     const sent = join(store.uploadsFolder, upload.id);
     if ((await recordings.sizeOf(id)) === null) {
       const own = store.temporaryPath();
-      await link(sent, own);
+      // a disk that knows no links takes a copy
+      await link(sent, own).catch(() => copyFile(sent, own));
       const file = { ...(await store.adopt(own)), id, name: cleanName(filename ?? name ?? '') };
       await recordings.add(titleId!, [file], replaces ?? undefined);
     }

@@ -31,7 +31,7 @@ beforeEach(async () => {
   const store = await BlobStore.open(folder);
   const bus = new EventBus();
   const report = () => {};
-  const recordings = new RecordingService(database, store, bus, realSurroundings, report);
+  const recordings = new RecordingService(database, store, bus, realSurroundings);
   runs = new RunService(database, bus, realSurroundings, { folder, threads: 1 });
   const targets = new TargetService(database, bus, realSurroundings);
   await targets.loadShipped();

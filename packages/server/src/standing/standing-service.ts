@@ -1,4 +1,11 @@
-import type { ItemStatus, OutdatedBy, Standing, StandingState, TitleStanding } from '@tonos/contract';
+import {
+  countStandings,
+  type ItemStatus,
+  type OutdatedBy,
+  type Standing,
+  type StandingState,
+  type TitleStanding,
+} from '@tonos/contract';
 import { IsNull } from 'typeorm';
 import type { Database } from '../database/database.ts';
 import type { EventBus } from '../events/event-bus.ts';
@@ -91,7 +98,7 @@ export class StandingService {
     const all: TitleStanding[] = [];
     for (const { id: titleId } of titles) {
       const last = lastOf.get(titleId);
-      const counts = counted(await this.ofKnown(titleId));
+      const counts = countStandings(await this.ofKnown(titleId));
       all.push({ titleId, counts, lastRunId: last?.id ?? null, lastRunAt: last?.createdAt ?? null });
     }
     return all;
@@ -143,10 +150,4 @@ function stateOf(status: ItemStatus | null, accepted: boolean, isOutdated: boole
   if (status === 'failed') return 'failed';
   if (isOutdated) return 'out-of-date';
   return status === 'off-target' && accepted ? 'accepted' : status;
-}
-
-function counted(standings: readonly Standing[]): TitleStanding['counts'] {
-  const counts = { none: 0, 'under-way': 0, within: 0, 'off-target': 0, accepted: 0, failed: 0, 'out-of-date': 0 };
-  for (const { state } of standings) counts[state]++;
-  return counts;
 }

@@ -1,5 +1,5 @@
-import type { Today } from '@tonos/contract';
-import { differenceUnit, figure, LIMITABLE_MEASURES } from '@tonos/core';
+import { LITTLE_BYTES, type Today } from '@tonos/contract';
+import { missedText } from '@tonos/core';
 import { In, IsNull } from 'typeorm';
 import type { Database } from '../database/database.ts';
 import { ArrivalEntity } from '../inbox/arrival-entity.ts';
@@ -11,9 +11,6 @@ import type { Surroundings } from '../surroundings.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
 import { secondsLeft } from '../workers/seconds-left.ts';
 import type { StandingService } from './standing-service.ts';
-
-/** Less than this is soon too little for a night's work. */
-const LITTLE_BYTES = 10e9;
 
 interface TodayNeeds {
   database: Database;
@@ -137,12 +134,5 @@ export class TodayService {
 }
 
 /** Why it waits: what is missed by most, or what went wrong. */
-function sentenceOf({ error, limits }: Pick<RunItemEntity, 'error' | 'limits'>): string {
-  if (error) return error.message;
-  const missed = (limits ?? []).filter(({ required, result }) => required && result !== 'within');
-  const [worst] = missed.toSorted((a, b) => (b.by ?? Number.POSITIVE_INFINITY) - (a.by ?? Number.POSITIVE_INFINITY));
-  if (!worst) return 'There is nothing but silence.';
-  const { title, unit, decimals } = LIMITABLE_MEASURES[worst.measure];
-  const by = worst.by === null ? '' : ` by ${figure(worst.by, Math.max(1, decimals))}\u00a0${differenceUnit(unit)}`;
-  return `${title} ${worst.result}${by}${missed.length > 1 ? `, and ${missed.length - 1} more` : ''}`;
-}
+const sentenceOf = ({ error, limits }: Pick<RunItemEntity, 'error' | 'limits'>): string =>
+  error?.message ?? (missedText(limits ?? []) || 'There is nothing but silence.');

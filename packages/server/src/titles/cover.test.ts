@@ -76,3 +76,19 @@ it('goes into what is delivered, stands in the recipe, and stays for as long as 
   await server.until<Run>(`/runs/${run.id}`, ({ status }) => status === 'finished');
   expect(Buffer.compare(await delivered(), first)).toBe(0);
 });
+
+it('says of itself what people said, each part by itself', async () => {
+  const say = (details: object) => server.call<Title>('PATCH', `/titles/${title.id}`, { details });
+  await Promise.all([say({ authors: ' Ines Marlow ' }), say({ year: 2026, language: 'de-AT' })]);
+  const { body } = await say({ series: 'Tidewater' });
+  expect(body.details).toMatchObject({
+    authors: 'Ines Marlow',
+    year: 2026,
+    language: 'de-AT',
+    series: 'Tidewater',
+    copyright: '',
+  });
+  for (const wrong of [{ language: 'deutsch!' }, { year: 12 }, { isbn: '9' }])
+    expect((await say(wrong)).status).toBe(422);
+  expect((await server.call<Title>('GET', `/titles/${title.id}`)).body.details).toEqual(body.details);
+});

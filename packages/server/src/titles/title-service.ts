@@ -1,5 +1,5 @@
 import { Readable } from 'node:stream';
-import { type NewTitle, type Title, type TitleChange, titleDetails } from '@tonos/contract';
+import { type NewTitle, NO_DETAILS, type Title, type TitleChange } from '@tonos/contract';
 import { pictureFrom, pictureSize } from '@tonos/formats';
 import { In, IsNull } from 'typeorm';
 import type { Database } from '../database/database.ts';
@@ -47,8 +47,9 @@ export class TitleService {
 
   async change(id: string, change: TitleChange & Partial<Pick<Title, 'cover'>>): Promise<Title> {
     const changed = await this.database.transaction(async (manager) => {
+      const title = await this.find(id);
       const given = Object.fromEntries(Object.entries(change).filter(([, value]) => value !== undefined));
-      return manager.save(TitleEntity, { ...(await this.find(id)), ...given });
+      return manager.save(TitleEntity, { ...title, ...given, details: { ...title.details, ...change.details } });
     });
     return this.told(changed);
   }
@@ -111,7 +112,7 @@ export class TitleService {
     const countsOf = new Map(counts.map(({ titleId, ...rest }) => [titleId, rest]));
     return titles.map(({ trashedAt: _, details, ...title }) => ({
       ...title,
-      details: titleDetails.parse(details),
+      details: { ...NO_DETAILS, ...details },
       ...(countsOf.get(title.id) ?? NOTHING),
     }));
   }

@@ -58,7 +58,23 @@ interface TrashNeeds {
 
 /** What people threw away: it is out of their sight, comes back whole, and goes for good only when somebody says so. */
 export class TrashService {
-  constructor(private readonly needs: TrashNeeds) {}
+  /** What it would give, until something comes or goes. */
+  private knownBytes: Promise<number> | undefined;
+
+  constructor(private readonly needs: TrashNeeds) {
+    needs.bus.subscribe(({ type }) => {
+      if (type === 'trash' || type === 'recordings') this.knownBytes = undefined;
+    });
+  }
+
+  /** The room that emptying it gives. */
+  bytes(): Promise<number> {
+    this.knownBytes ??= this.list().then((entries) => entries.reduce((sum, entry) => sum + entry.bytes, 0));
+    this.knownBytes.catch(() => {
+      this.knownBytes = undefined;
+    });
+    return this.knownBytes;
+  }
 
   async list(): Promise<TrashEntry[]> {
     const rows: [TrashKind, Row][] = [];

@@ -161,6 +161,10 @@ it('of a recording that was removed for good, what was delivered stays, and says
     sourceRemoved: true,
   });
   expect((await fetch(`${server.origin}/api${item}/output`)).status).toBe(200);
+  const form = new FormData();
+  form.append('files', await voiceFile('again.wav', 2));
+  const again = `/titles/${title.id}/recordings?replaces=${recording.id}`;
+  expect((await server.call('POST', again, form)).status).toBe(404); // nothing can take its place
   const retry = { itemIds: [run.items[0].id] };
   expect(await server.call('POST', `/runs/${run.id}/retry`, retry)).toMatchObject({
     status: 409,

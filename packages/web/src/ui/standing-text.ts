@@ -40,9 +40,3 @@ const ORDER: readonly StandingState[] = [
 /** Those that there are, with how many. */
 export const countsOf = ({ counts }: Pick<TitleStanding, 'counts'>): { state: StandingState; count: number }[] =>
   ORDER.flatMap((state) => (counts[state] ? [{ state, count: counts[state] }] : []));
-
-export function countStandings(standings: readonly Standing[]): TitleStanding['counts'] {
-  const counts = { none: 0, 'under-way': 0, within: 0, 'off-target': 0, accepted: 0, failed: 0, 'out-of-date': 0 };
-  for (const { state } of standings) counts[state]++;
-  return counts;
-}

@@ -1,14 +1,11 @@
 import { Button, Tooltip } from '@mantine/core';
-import type { Integrity } from '@tonos/contract';
+import { type Integrity, LITTLE_BYTES } from '@tonos/contract';
 import { Link } from 'react-router';
 import { api } from '../../api/api.ts';
 import { say, sayError } from '../../ui/notify.ts';
 import { Page } from '../../ui/Page.tsx';
 import { sizeText } from '../../ui/size-text.ts';
 import { Trouble } from '../../ui/Trouble.tsx';
-
-/** Less than this is soon too little for a night's work. */
-const LITTLE_BYTES = 10e9;
 
 const isWhole = ({ faults, database }: Integrity) => !faults.length && !database.length;
 

@@ -1,6 +1,6 @@
 import { Button, Group, NumberInput, SimpleGrid, Stack, Textarea, TextInput } from '@mantine/core';
 import { schemaResolver, useForm } from '@mantine/form';
-import { type Title, titleDetails } from '@tonos/contract';
+import { type Title, type TitleDetails, titleDetails } from '@tonos/contract';
 import * as z from 'zod';
 import { api } from '../../api/api.ts';
 import { reasonOf } from '../../api/reason-of.ts';
@@ -18,7 +18,15 @@ export function DetailsForm({ title, onDone }: { title: Title; onDone(): void })
   });
   const field = (name: string) => ({ key: form.key(name), ...form.getInputProps(name) });
   const save = async (values: typeof form.values) => {
-    const { data } = await change({ id: title.id, ...schema.parse(values) });
+    const { name, details } = schema.parse(values);
+    // only what was edited here: what a colleague writes meanwhile stays
+    const first = form.getInitialValues();
+    const edited = Object.entries(details).filter(([key, value]) => value !== first.details[key as keyof TitleDetails]);
+    const { data } = await change({
+      id: title.id,
+      ...(name === first.name ? {} : { name }),
+      details: Object.fromEntries(edited),
+    });
     if (data) onDone();
   };
   return (

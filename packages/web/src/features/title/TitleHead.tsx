@@ -1,9 +1,8 @@
 import { Button, Select } from '@mantine/core';
-import type { Standing, Title } from '@tonos/contract';
+import { countStandings, type Standing, type Title } from '@tonos/contract';
 import { api } from '../../api/api.ts';
 import { sayError } from '../../ui/notify.ts';
 import { StandingCounts } from '../../ui/StandingCounts.tsx';
-import { countStandings } from '../../ui/standing-text.ts';
 import classes from './TitleHead.module.css';
 
 interface TitleHeadProps {
