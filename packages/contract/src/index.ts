@@ -1,5 +1,6 @@
 export * from './chain.ts';
 export * from './event.ts';
+export * from './figures.ts';
 export * from './folder.ts';
 export * from './forecast.ts';
 export * from './ledger.ts';

@@ -1,6 +1,7 @@
 import { chainFile, targetFile } from '@tonos/core';
 import * as z from 'zod';
 import { catalogueEntry, chain, chainChange, chainSummary, newDraft, newRevision, revision } from './chain.ts';
+import { deliveredFigures } from './figures.ts';
 import { folder, folderQuery, fromFolder } from './folder.ts';
 import { forecastQuestion } from './forecast.ts';
 import { ledgerQuestion } from './ledger.ts';
@@ -25,6 +26,7 @@ import {
   itemOverview,
   itemRemedy,
   newRun,
+  recordingItem,
   remedyRequest,
   retryRequest,
   run,
@@ -58,6 +60,9 @@ export const ROUTES = {
   standing: get('/api/titles/:id/standing', 'What was delivered of each recording of a title.', {
     reply: z.array(standing),
   }),
+  figures: get('/api/titles/:id/figures', 'The figures of what was delivered of a title, recording by recording.', {
+    reply: z.array(deliveredFigures),
+  }),
   today: get('/api/today', 'What waits for somebody, over all titles.', { reply: today }),
 
   cover: get('/api/titles/:id/cover', 'The cover picture of a title.', { streams: 'image/*' }),
@@ -86,6 +91,9 @@ export const ROUTES = {
   folders: get('/api/folders', 'What lies in a folder on the server, below a configured root.', {
     query: folderQuery,
     reply: folder,
+  }),
+  recordingItems: get('/api/recordings/:id/items', 'What every run came to for a recording, the newest first.', {
+    reply: z.array(recordingItem),
   }),
   takes: get('/api/recordings/:id/takes', 'All takes of a recording, the newest first.', { reply: z.array(recording) }),
   useTake: post('/api/recordings/:id/use', 'Make this take the current one.', { reply: recording, status: 200 }),

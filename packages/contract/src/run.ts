@@ -82,10 +82,27 @@ export const runSummary = z.object({
   targetName: z.string(),
   status: runStatus,
   counts: z.record(itemStatus, z.number().int()),
+  /** Of those off target, how many a person accepted. */
+  accepted: z.number().int(),
+  /** How long the sources of what was rendered are, and how long the renders took, each on its thread. */
+  soundSeconds: z.number(),
+  workSeconds: z.number(),
   createdAt: z.string(),
   paused: z.boolean(),
   startedAt: z.string().nullable(),
   finishedAt: z.string().nullable(),
+});
+
+/** What a run came to for one recording, beside what else was made of it. */
+export const recordingItem = runItem.omit({ before: true, findings: true }).extend({
+  run: runSummary.pick({
+    createdAt: true,
+    chainId: true,
+    chainName: true,
+    revision: true,
+    targetId: true,
+    targetName: true,
+  }),
 });
 
 export const run = runSummary.extend({ items: z.array(runItem) });
@@ -119,6 +136,7 @@ export type RetryRequest = z.output<typeof retryRequest>;
 export type ItemStatus = z.output<typeof itemStatus>;
 export type RunStatus = z.output<typeof runStatus>;
 export type RunItem = z.output<typeof runItem>;
+export type RecordingItem = z.output<typeof recordingItem>;
 export type Attempt = z.output<typeof attempt>;
 export type DeliveryPlace = z.output<typeof deliveryPlace>;
 export type DeliveredPackage = z.output<typeof deliveredPackage>;

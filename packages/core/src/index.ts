@@ -91,7 +91,7 @@ export { silenceBadSamples } from './signal/bad-samples.ts';
 export { changeLayout } from './signal/change-layout.ts';
 export { dbToGain, gainToDb, powerToDb } from './signal/decibels.ts';
 export { InvalidChainError, InvalidTargetError, SignalError, TonosError } from './signal/errors.ts';
-export { figure, hertzFigure, plainFigure, signedFigure } from './signal/figures.ts';
+export { figure, hertzFigure, plainFigure, readHertz, signedFigure } from './signal/figures.ts';
 export { cut, MemorySignal, MemorySpool } from './signal/memory.ts';
 export { Random } from './signal/random.ts';
 export {
@@ -116,7 +116,7 @@ export { applyPlan, correctedPlan, type FinishPlan, firstPlan, settledPlan } fro
 export { CLOSELY_FORETOLD_DB, type Forecast, forecast } from './target/forecast.ts';
 export { deliveredFormat, type LaidOut, layOut } from './target/lay-out.ts';
 export { deliveredName, freeName, NAME_WORDS, type NameParts, safeName, unknownWords } from './target/naming.ts';
-export { type Departure, departures } from './target/outliers.ts';
+export { type Departure, departures, medianOf } from './target/outliers.ts';
 export { SHIPPED_TARGETS } from './target/shipped-targets.ts';
 export { isLossy, type Limit, type OutputFormat, type TargetFile, targetFile } from './target/target-file.ts';
 export { judge, type LimitResult, type Verdict } from './target/verdict.ts';

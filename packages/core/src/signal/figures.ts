@@ -13,3 +13,9 @@ export const plainFigure = (value: number): string => figure(value, 2).replace(/
 
 export const hertzFigure = (hz: number): string =>
   hz >= 1000 ? `${plainFigure(hz / 1000)} kHz` : `${plainFigure(hz)} Hz`;
+
+/** Reads 80, 80 Hz, 1.2k or 1,2 kHz; null where it is none of these. */
+export function readHertz(text: string): number | null {
+  const [, number, kilo] = /^(\d+(?:[.,]\d*)?)\s*(k)?(?:hz)?$/i.exec(text.trim()) ?? [];
+  return number === undefined ? null : Number(number.replace(',', '.')) * (kilo ? 1000 : 1);
+}

@@ -1,10 +1,21 @@
 import { silenceBadSamples } from './bad-samples.ts';
 import { TonosError } from './errors.ts';
-import { figure, hertzFigure, plainFigure, signedFigure } from './figures.ts';
+import { figure, hertzFigure, plainFigure, readHertz, signedFigure } from './figures.ts';
 import { cut, MemorySignal } from './memory.ts';
 import { Random } from './random.ts';
 
 describe('figures', () => {
+  it.each([
+    ['80', 80],
+    ['80 Hz', 80],
+    ['1.2k', 1200],
+    ['1,2 kHz', 1200],
+    ['high', null],
+    ['', null],
+  ])('reads the frequency %j', (text, hz) => {
+    expect(readHertz(text)).toBe(hz);
+  });
+
   it.each([
     [figure(-23.04), '\u221223.0'],
     [figure(-0.04), '0.0'],

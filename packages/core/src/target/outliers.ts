@@ -16,7 +16,8 @@ const LEAST_COUNT = 4;
 /** Iglewicz and Hoaglin's. */
 const MOST_DEVIATIONS = 3.5;
 
-const medianOf = (values: readonly number[]): number => {
+/** The one in the middle, or the mean of both; NaN where there is none. */
+export const medianOf = (values: readonly number[]): number => {
   const sorted = [...values].sort((a, b) => a - b);
   const middle = sorted.length >> 1;
   return sorted.length % 2 ? sorted[middle] : (sorted[middle - 1] + sorted[middle]) / 2;

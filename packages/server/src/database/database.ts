@@ -36,6 +36,7 @@ import { Cover1765400000000 } from './migrations/1765400000000-cover.ts';
 import { ChainVersion1765500000000 } from './migrations/1765500000000-chain-version.ts';
 import { Trash1765600000000 } from './migrations/1765600000000-trash.ts';
 import { NamesAndVersions1765700000000 } from './migrations/1765700000000-names-and-versions.ts';
+import { Counts1765800000000 } from './migrations/1765800000000-counts.ts';
 import type { Sign } from './row-cache.ts';
 
 /** The database of a data folder with its tables and how they came to be, not opened yet. */
@@ -78,6 +79,7 @@ export const databaseAt = (dataFolder: string): DataSource =>
       ChainVersion1765500000000,
       Trash1765600000000,
       NamesAndVersions1765700000000,
+      Counts1765800000000,
     ],
     migrationsRun: true,
     synchronize: false,

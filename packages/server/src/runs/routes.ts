@@ -41,6 +41,7 @@ export function runRoutes(
   { runs, titles, forecasts, remedies, worker, recordings, store, folders, version, now, nudge }: RunRoutesNeeds,
 ): void {
   serve(router, ROUTES.runs, () => runs.list());
+  serve(router, ROUTES.recordingItems, ({ params }) => runs.ofRecording(params.id));
   serve(router, ROUTES.run, ({ params }) => runs.text(params.id));
   serve(router, ROUTES.forecast, ({ body, response }) =>
     sendLines<ForecastLine>(response, (tell, wanted) => forecasts.foretell(body, wanted, tell)),

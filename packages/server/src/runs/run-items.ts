@@ -3,7 +3,7 @@ import type { DeliveryNotes } from '@tonos/formats';
 import { In, IsNull, Not } from 'typeorm';
 import type { Database } from '../database/database.ts';
 import { type Kept, RowCache } from '../database/row-cache.ts';
-import { HttpProblem, notFound } from '../http/problems.ts';
+import { checkThere, HttpProblem, notFound } from '../http/problems.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
 import type { ChaptersOf } from './delivery-package.ts';
 import { describeItem } from './describe.ts';
@@ -47,6 +47,22 @@ export class RunItems {
     });
     const names = new Map(recordings.map(({ id, name, givenName }) => [id, givenName || name]));
     return items.map((item) => describeItem(item, names.get(item.recordingId) ?? ''));
+  }
+
+  /** The items of all takes of a recording. @throws HttpProblem 404 */
+  async ofRecording(recordingId: string): Promise<RunItem[]> {
+    const { takeOf } = checkThere(
+      'recording',
+      recordingId,
+      await this.database
+        .of(RecordingEntity)
+        .findOne({ where: { id: recordingId }, select: { id: true, takeOf: true, trashedAt: true, removedAt: true } }),
+    );
+    const takes = await this.database.of(RecordingEntity).find({ where: { takeOf }, select: { id: true } });
+    const items = await this.database
+      .of(RunItemEntity)
+      .find({ where: { recordingId: In(takes.map(({ id }) => id)) }, select: { id: true } });
+    return this.read(items.map(({ id }) => id));
   }
 
   async overview(id: string, itemId: string): Promise<{ columns: [number, number][] }> {

@@ -3,6 +3,7 @@ import type {
   Attempt,
   ItemStatus,
   NewRun,
+  RecordingItem,
   RetryRequest,
   Run,
   RunChange,
@@ -75,6 +76,23 @@ export class RunService {
       .orderBy('run.createdAt', 'DESC')
       .getMany();
     return this.summaries(runs);
+  }
+
+  /** What every run came to for a recording, in any of its takes; the newest run first. */
+  async ofRecording(recordingId: string): Promise<RecordingItem[]> {
+    const items = await this.items.ofRecording(recordingId);
+    const runs = await this.database
+      .of(RunEntity)
+      .findBy({ id: In(items.map(({ runId }) => runId)), trashedAt: IsNull() });
+    const summaryOf = new Map((await this.summaries(runs)).map((run) => [run.id, run]));
+    return items
+      .flatMap(({ before: _, findings: __, ...item }) => {
+        const run = summaryOf.get(item.runId);
+        if (!run) return [];
+        const { createdAt, chainId, chainName, revision, targetId, targetName } = run;
+        return [{ ...item, run: { createdAt, chainId, chainName, revision, targetId, targetName } }];
+      })
+      .sort((a, b) => b.run.createdAt.localeCompare(a.run.createdAt));
   }
 
   async get(id: string): Promise<Run> {
@@ -287,20 +305,28 @@ export class RunService {
       .select('item.runId', 'runId')
       .addSelect('item.status', 'status')
       .addSelect('COUNT(*)', 'count')
+      .addSelect('COUNT(item.accepted)', 'accepted')
+      .addSelect('SUM(CASE WHEN item.seconds IS NOT NULL THEN soundSeconds END)', 'soundSeconds')
+      .addSelect('SUM(item.seconds)', 'workSeconds')
       .where({ runId: In(runs.map(({ id }) => id)) })
       .groupBy('item.runId')
       .addGroupBy('item.status')
-      .getRawMany<{ runId: string; status: ItemStatus; count: number }>();
-    const countsOf = new Map(
-      runs.map(({ id }) => [id, { queued: 0, working: 0, within: 0, 'off-target': 0, failed: 0, cancelled: 0 }]),
-    );
-    for (const { runId, status, count } of rows) countsOf.get(runId)![status] = count;
+      .getRawMany<CountRow>();
+    const countedOf = new Map(runs.map(({ id }) => [id, nothingCounted()]));
+    for (const { runId, status, count, accepted, soundSeconds, workSeconds } of rows) {
+      const counted = countedOf.get(runId)!;
+      counted.counts[status] = count;
+      if (status === 'off-target') counted.accepted = accepted;
+      if (status !== 'within' && status !== 'off-target') continue;
+      counted.soundSeconds += soundSeconds ?? 0;
+      counted.workSeconds += workSeconds ?? 0;
+    }
     return runs.map(({ priority: _, trashedAt: __, ...run }) => ({
       ...run,
       titleName: titles.get(run.titleId)!,
       chainName: chains.get(run.chainId)!,
       targetName: targets.get(run.targetId)!,
-      counts: countsOf.get(run.id)!,
+      ...countedOf.get(run.id)!,
     }));
   }
 
@@ -310,6 +336,24 @@ export class RunService {
     return run;
   }
 }
+
+interface CountRow {
+  runId: string;
+  status: ItemStatus;
+  count: number;
+  accepted: number;
+  soundSeconds: number | null;
+  workSeconds: number | null;
+}
+
+type Counted = Pick<RunSummary, 'counts' | 'accepted' | 'soundSeconds' | 'workSeconds'>;
+
+const nothingCounted = (): Counted => ({
+  counts: { queued: 0, working: 0, within: 0, 'off-target': 0, failed: 0, cancelled: 0 },
+  accepted: 0,
+  soundSeconds: 0,
+  workSeconds: 0,
+});
 
 /** Those whose recording was not removed for good. @throws HttpProblem 409 where none is left */
 async function withSource(manager: EntityManager, items: RunItemEntity[]): Promise<RunItemEntity[]> {

@@ -1,5 +1,6 @@
 import {
   countStandings,
+  type DeliveredFigures,
   type ItemStatus,
   type OutdatedBy,
   type Standing,
@@ -12,6 +13,7 @@ import type { EventBus } from '../events/event-bus.ts';
 import { checkThere } from '../http/problems.ts';
 import { RunEntity } from '../runs/run-entity.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
+import { deliveredFigures } from './figures.ts';
 
 /** The last item of each recording, with what it was made of and what stands now. */
 interface Row {
@@ -84,6 +86,11 @@ export class StandingService {
   async of(titleId: string): Promise<Standing[]> {
     checkThere('title', titleId, await this.database.of(TitleEntity).findOneBy({ id: titleId }));
     return this.ofKnown(titleId);
+  }
+
+  /** The figures of what was delivered of a title. */
+  async figures(titleId: string): Promise<DeliveredFigures[]> {
+    return deliveredFigures(this.database, await this.of(titleId));
   }
 
   /** Of every title, counted. */

@@ -1,4 +1,16 @@
-import type { Chain, Recording, Run, Standing, Target, Title, TitleStanding, Today } from '@tonos/contract';
+import {
+  type Chain,
+  type DeliveredFigures,
+  type Recording,
+  type RecordingItem,
+  type Run,
+  type Standing,
+  TITLE_MEASURES,
+  type Target,
+  type Title,
+  type TitleStanding,
+  type Today,
+} from '@tonos/contract';
 import { TestServer, voiceFile, wavFile } from '../testing/test-server.ts';
 
 let server: TestServer;
@@ -127,4 +139,38 @@ it('today shows a run under way, and arrivals that can\u2019t be run yet', async
   const { arrivals } = await server.until<Today>('/today', (today) => today.arrivals.length > 0);
   expect(arrivals).toMatchObject([{ titleName: 'Low Water', recordingIds: [expect.any(String)] }]);
   expect(arrivals[0].sentence).toMatch(/no chain and no target/);
+});
+
+it('the figures of what was delivered, the runs of a recording in any of its takes, and how long runs took', async () => {
+  const { title, recording, chain, run } = await given();
+  const silent = await bringIn(title.id, await wavFile('silent.wav', new Float32Array(96_000), 48_000));
+  expect(await get(`/titles/${title.id}/figures`)).toEqual([]);
+  const first = await run([silent.id, recording.id]);
+  const voice = first.items.find(({ recordingId }) => recordingId === recording.id)!;
+  const figures = await get<DeliveredFigures[]>(`/titles/${title.id}/figures`);
+  // in the title's order; digital silence has failed and delivered nothing
+  expect(figures).toEqual([
+    {
+      recordingId: recording.id,
+      runId: first.id,
+      itemId: voice.id,
+      delivered: Object.fromEntries(TITLE_MEASURES.map((measure) => [measure, voice.after![measure]])),
+    },
+  ]);
+  expect(first).toMatchObject({ counts: { within: 1, failed: 1 }, accepted: 0 });
+  // what failed was not rendered: three seconds of voice alone
+  expect(first.soundSeconds).toBeCloseTo(3, 3);
+  expect(first.workSeconds).toBeCloseTo(voice.seconds!, 9);
+
+  const take = await bringIn(title.id, await voiceFile('a2.wav', 3, 9), `?replaces=${recording.id}`);
+  const second = await run([take.id]);
+  const [chainName, targetName] = [chain.name, 'House'];
+  for (const id of [recording.id, take.id])
+    expect(await get<RecordingItem[]>(`/recordings/${id}/items`)).toMatchObject([
+      { runId: second.id, recordingId: take.id, status: 'within', run: { chainName, targetName, revision: 1 } },
+      { runId: first.id, recordingId: recording.id, status: 'within', after: voice.after },
+    ]);
+  await server.call('DELETE', `/runs/${second.id}`);
+  expect(await get<RecordingItem[]>(`/recordings/${take.id}/items`)).toMatchObject([{ runId: first.id }]);
+  expect((await server.call('GET', '/recordings/unknown/items')).status).toBe(404);
 });

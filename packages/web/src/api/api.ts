@@ -28,6 +28,7 @@ const KINDS = [
   'Today',
   'Recordings',
   'Takes',
+  'Deliveries',
   'Chains',
   'Presets',
   'Index',
@@ -45,7 +46,7 @@ export const EVERYTHING: readonly Kind[] = KINDS;
 const AFFECTED: Readonly<Record<Trashed['kind'], readonly Kind[]>> = {
   title: ['Titles', 'Runs', 'Chains', 'Standing', 'Today', 'Trash'],
   recording: ['Recordings', 'Takes', 'Titles', 'Standing', 'Today', 'Trash'],
-  run: ['Runs', 'Board', 'Chains', 'Standing', 'Today', 'Trash'],
+  run: ['Runs', 'Board', 'Deliveries', 'Chains', 'Standing', 'Today', 'Trash'],
   chain: ['Chains', 'Trash'],
   target: ['Targets', 'Trash'],
   preset: ['Presets', 'Trash'],
@@ -114,6 +115,7 @@ export const api = createApi({
     titles: ask(build, ROUTES.titles, all, ['Titles']),
     standings: ask(build, ROUTES.standings, all, ['Standing']),
     standing: ask(build, ROUTES.standing, byId, one('Standing')),
+    figures: ask(build, ROUTES.figures, byId, one('Standing')),
     title: ask(build, ROUTES.title, byId, one('Titles')),
     addTitle: change(build, ROUTES.addTitle, (body: Body<'addTitle'>) => ({ body }), ['Titles']),
     changeTitle: change(
@@ -134,6 +136,7 @@ export const api = createApi({
     removeCover: change(build, ROUTES.removeCover, byId, one('Titles')),
 
     recordings: ask(build, ROUTES.recordings, byId, ['Recordings']),
+    recordingItems: ask(build, ROUTES.recordingItems, byId, ['Deliveries']),
     recording: ask(build, ROUTES.recording, byId, one('Recordings')),
     folder: ask(build, ROUTES.folders, (query: FolderQuery) => ({ query })),
     bringFromFolder: change(

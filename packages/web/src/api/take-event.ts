@@ -74,7 +74,7 @@ export function take(event: ServerEvent, dispatch: AppDispatch): void {
       const { item } = event;
       change(dispatch, 'run', item.runId, (run) => put(run.items, item));
       if (item.status !== 'working') dispatch(settled(item.id));
-      soon(dispatch, 'Standing', 'Today');
+      soon(dispatch, 'Standing', 'Today', 'Deliveries');
       return;
     }
     case 'item-progress':
@@ -87,11 +87,11 @@ export function take(event: ServerEvent, dispatch: AppDispatch): void {
         if (list.some(({ id }) => id === run.id)) put(list, run);
         else list.unshift(run);
       });
-      soon(dispatch, 'Standing', 'Today');
+      soon(dispatch, 'Standing', 'Today', 'Deliveries');
       return;
     }
     case 'run-moved':
-      soon(dispatch, 'Runs', 'Standing', 'Today');
+      soon(dispatch, 'Runs', 'Standing', 'Today', 'Deliveries');
       again({ type: 'Board', id: event.runId });
       return;
     case 'chain':

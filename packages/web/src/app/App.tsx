@@ -32,6 +32,10 @@ const router = createBrowserRouter([
           { index: true, ...page(() => import('../features/today/index.ts'), 'TodayPage') },
           { path: 'titles', ...page(() => import('../features/titles/index.ts'), 'TitlesPage') },
           { path: 'titles/:id', ...page(() => import('../features/title/index.ts'), 'TitlePage') },
+          {
+            path: 'titles/:id/figures',
+            ...page(() => import('../features/title-figures/index.ts'), 'TitleFiguresPage'),
+          },
           { path: 'recordings/:id', ...page(() => import('../features/bench/index.ts'), 'BenchPage') },
           { path: 'chains', ...page(() => import('../features/chains/index.ts'), 'ChainsPage') },
           { path: 'chains/:id', ...page(() => import('../features/chain-editor/index.ts'), 'ChainPage') },

@@ -7,6 +7,7 @@ import { useServerEvents } from '../api/use-server-events.ts';
 import { ListeningStrip } from '../listening/ListeningStrip.tsx';
 import { ThumbIndex } from '../thumb-index/index.ts';
 import { UploadLines } from '../uploads/index.ts';
+import { Content } from './Content.tsx';
 import { KeyHelp } from './KeyHelp.tsx';
 import classes from './Shell.module.css';
 
@@ -73,9 +74,9 @@ export function Shell() {
         </Tooltip>
       </nav>
       <UploadLines />
-      <div id="content" className={classes.content}>
+      <Content>
         <Outlet />
-      </div>
+      </Content>
       <ThumbIndex />
       <KeyHelp opened={help} onClose={close} />
       <ListeningStrip />

@@ -7,17 +7,21 @@ import { chainEditorSlice } from '../features/chain-editor/chain-slice.ts';
 import { exampleSlice } from '../features/chain-editor/ledger/example-slice.ts';
 import { listeningSlice } from '../listening/listening-slice.ts';
 
-export const store = configureStore({
-  reducer: {
-    [api.reducerPath]: api.reducer,
-    progress: progressSlice.reducer,
-    chainEditor: chainEditorSlice.reducer,
-    example: exampleSlice.reducer,
-    listening: listeningSlice.reducer,
-    beside: besideSlice.reducer,
-  },
-  middleware: (defaults) => defaults().concat(api.middleware),
-});
+/** Tests make their own. */
+export const makeStore = () =>
+  configureStore({
+    reducer: {
+      [api.reducerPath]: api.reducer,
+      progress: progressSlice.reducer,
+      chainEditor: chainEditorSlice.reducer,
+      example: exampleSlice.reducer,
+      listening: listeningSlice.reducer,
+      beside: besideSlice.reducer,
+    },
+    middleware: (defaults) => defaults().concat(api.middleware),
+  });
+
+export const store = makeStore();
 
 export type RootState = ReturnType<typeof store.getState>;
 export type AppDispatch = typeof store.dispatch;

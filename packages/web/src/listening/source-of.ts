@@ -1,4 +1,4 @@
-import { ROUTES } from '@tonos/contract';
+import { ROUTES, type RunItem } from '@tonos/contract';
 import type { Measurement, SpectralBox } from '@tonos/core';
 import { pathOf } from '../api/request.ts';
 import type { Track } from './engine/messages.ts';
@@ -18,3 +18,21 @@ export const sourceOf = (recordingId: string, measurement: Measurement, boxes: S
   loudnessLufs: measurement.integratedLufs,
   seconds: measurement.durationSeconds,
 });
+
+/** What a run made of a recording, as something to listen to; null where its file is not there. */
+export function deliveredOf({
+  id,
+  runId,
+  after,
+  output,
+  cleared,
+}: Pick<RunItem, 'id' | 'runId' | 'after' | 'output' | 'cleared'>): Playable | null {
+  if (!after || !output || cleared) return null;
+  const url = `${pathOf(ROUTES.outputSamples, { id: runId, itemId: id })}?v=${output.sha256.slice(0, 8)}`;
+  return {
+    track: trackOf(url, after),
+    overview: { runId, itemId: id, sha256: output.sha256 },
+    loudnessLufs: after.integratedLufs,
+    seconds: after.durationSeconds,
+  };
+}

@@ -1,39 +1,59 @@
-import type { LongTermSpectrum } from '@tonos/core';
-import classes from './SpectrumPlot.module.css';
+import { figure, type LongTermSpectrum } from '@tonos/core';
+import { Bar, BarChart, Tooltip, XAxis } from 'recharts';
+import classes from './Chart.module.css';
+import { ChartReading } from './ChartReading.tsx';
+import { AXIS, STILL } from './chart-look.ts';
+import { ReadersTable } from './ReadersTable.tsx';
 
-const WIDTH = 326;
-const HEIGHT = 64;
 const FROM_DB = -90;
-const LABELS = [-80, -60, -40, -20, 0];
+const HEIGHT = 82;
+const TICKS = [-80, -60, -40, -20, 0];
 
 /** How much of a recording has each level: the room and the voice stand apart as two hills. */
 export function LevelHistogram({ bottomDb, stepDb, counts }: LongTermSpectrum['levels']) {
-  const x = (db: number) => (WIDTH * (db - FROM_DB)) / -FROM_DB;
-  const shown = counts.map((count, i) => ({ db: bottomDb + i * stepDb, count })).filter(({ db }) => db >= FROM_DB);
-  const most = Math.max(1, ...shown.map(({ count }) => count));
+  const all = Math.max(
+    1,
+    counts.reduce((sum, count) => sum + count, 0),
+  );
+  const bars = counts
+    .map((count, i) => ({ db: bottomDb + (i + 0.5) * stepDb, percent: (100 * count) / all }))
+    .filter(({ db }) => db >= FROM_DB);
+  const rangeText = (db: number) => `${figure(db - stepDb / 2, 0)} to ${figure(db + stepDb / 2, 0)} dBFS`;
   return (
-    <svg
-      className={classes.plot}
-      viewBox={`0 0 ${WIDTH} ${HEIGHT + 14}`}
-      role="img"
-      aria-label="How often each level occurs"
-    >
-      {shown.map(({ db, count }) => (
-        <rect
-          key={db}
-          className={classes.bar}
-          x={x(db)}
-          width={Math.max(0, x(db + stepDb) - x(db) - 1)}
-          y={HEIGHT * (1 - count / most)}
-          height={(HEIGHT * count) / most}
-        />
-      ))}
-      <line className={classes.base} x1={0} x2={WIDTH} y1={HEIGHT} y2={HEIGHT} />
-      {LABELS.map((db) => (
-        <text key={db} className={classes.text} x={x(db)} y={HEIGHT + 11} textAnchor={db === 0 ? 'end' : 'middle'}>
-          {db === 0 ? '0' : `\u2212${-db}`}
-        </text>
-      ))}
-    </svg>
+    <>
+      <div className={classes.chart} aria-hidden>
+        <BarChart
+          {...STILL}
+          data={bars}
+          margin={{ top: 4, right: 8, bottom: 0, left: 8 }}
+          barCategoryGap={1}
+          style={{ height: HEIGHT }}
+        >
+          <XAxis
+            {...AXIS}
+            type="number"
+            dataKey="db"
+            domain={[FROM_DB, 0]}
+            ticks={TICKS}
+            interval={0}
+            height={18}
+            tickFormatter={(db: number) => figure(db, 0)}
+          />
+          <Bar dataKey="percent" fill="var(--wave)" isAnimationActive={false} />
+          <Tooltip
+            isAnimationActive={false}
+            cursor={{ fill: 'var(--wash)' }}
+            content={<ChartReading head={rangeText} text={(percent) => `${figure(Number(percent))} % of the time`} />}
+          />
+        </BarChart>
+      </div>
+      <ReadersTable
+        caption="How often each level occurs"
+        heads={['Level', 'Share of the time']}
+        rows={bars
+          .filter(({ percent }) => percent >= 0.05)
+          .map(({ db, percent }) => [rangeText(db), `${figure(percent)} %`])}
+      />
+    </>
   );
 }

@@ -9,6 +9,6 @@ export function answerPage(answer: (request: Request) => Promise<Response>): () 
       super(new URL(input, 'http://127.0.0.1'), init);
     }
   } as typeof Request;
-  globalThis.fetch = (input) => answer(input as Request);
+  globalThis.fetch = (input, init) => answer(input instanceof Real ? input : new Request(String(input), init));
   return () => Object.assign(globalThis, { fetch, Request: Real });
 }

@@ -4,7 +4,7 @@ import { LIMITABLE_MEASURES } from '@tonos/core';
 import { formatName } from './format-name.ts';
 import { limitText, measureOf } from './limit-text.ts';
 import { sizeText } from './size-text.ts';
-import { clock, timeLeft, timeSpan } from './time.ts';
+import { clock, readClock, timeLeft, timeSpan } from './time.ts';
 
 describe('clock', () => {
   it.each([
@@ -28,6 +28,13 @@ describe('clock', () => {
     for (let seconds = 0; seconds < 8000; seconds += 3.37)
       for (const decimals of [0, 1, 3]) expect(clock(seconds, decimals)).not.toMatch(/(^|:)60/);
   });
+});
+
+it('reads what it shows, to the decimal, and nothing that is no time', () => {
+  for (let seconds = 0; seconds < 8000; seconds += 3.375) expect(readClock(clock(seconds, 3))).toBeCloseTo(seconds, 9);
+  expect(readClock('62.5')).toBe(62.5);
+  expect(readClock(' 1:02,5 ')).toBe(62.5);
+  for (const text of ['', 'now', '1:2:3:4', '-3', '1:']) expect(readClock(text)).toBeNull();
 });
 
 describe('what is left', () => {

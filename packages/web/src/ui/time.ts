@@ -8,6 +8,16 @@ export function clock(seconds: number, decimals = 0): string {
   return hours ? `${hours}:${String(minutes).padStart(2, '0')}:${rest}` : `${minutes}:${rest}`;
 }
 
+/** Reads 7.4, 0:07.4, 14:07 or 1:02:03.5 as seconds; null where it is none of these. */
+export function readClock(text: string): number | null {
+  if (!/^(\d+:){0,2}\d+([.,]\d*)?$/.test(text.trim())) return null;
+  return text
+    .trim()
+    .replace(',', '.')
+    .split(':')
+    .reduce((seconds, part) => 60 * seconds + Number(part), 0);
+}
+
 const TIME = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' });
 const DAY = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric' });
 

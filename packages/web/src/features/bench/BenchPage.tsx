@@ -10,6 +10,7 @@ import { Page } from '../../ui/Page.tsx';
 import { Trouble } from '../../ui/Trouble.tsx';
 import { clock } from '../../ui/time.ts';
 import classes from './Bench.module.css';
+import { DeliveryTable } from './DeliveryTable.tsx';
 import { FigureColumn } from './FigureColumn.tsx';
 import { MarkTable } from './MarkTable.tsx';
 import { Plate } from './Plate.tsx';
@@ -106,6 +107,7 @@ function Bench({ recording, measurement, target, siblings }: BenchProps) {
         tour={tour}
         mended={listen.mended}
       />
+      <DeliveryTable recording={recording} measurement={measurement} />
     </div>
   );
 }

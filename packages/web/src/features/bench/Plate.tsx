@@ -28,6 +28,7 @@ import { Playhead } from './Playhead.tsx';
 import { decimalsOf, Reading } from './Reading.tsx';
 import { SelectionActs } from './SelectionActs.tsx';
 import { Surface } from './Surface.tsx';
+import { placeIn, useChooseKeys } from './use-choose-keys.ts';
 import type { Marking } from './use-markings.ts';
 import { usePlatePointer } from './use-plate-pointer.ts';
 import { useSight } from './use-sight.ts';
@@ -64,6 +65,17 @@ export function Plate({ recording, measurement, target, marking, listen, place }
   const { data: overview } = api.useRecordingOverviewQuery(recording.id);
   const { pointer, on } = usePlatePointer({ plate, range, sampleRateHz, select, click: listen.from });
   const { present, change } = marking;
+  const first = useRef<HTMLInputElement>(null);
+  const { edge, bounds } = useChooseKeys({ range, totalSeconds: total, sampleRateHz, selection, select });
+  useHotkeys(
+    't',
+    () => {
+      if (!selection) select(placeIn(range));
+      // it is there with the next picture
+      requestAnimationFrame(() => first.current?.focus());
+    },
+    { preventDefault: true },
+  );
   // what is gone to is chosen, and shown with what lies around it
   useEffect(() => {
     if (!place) return;
@@ -213,6 +225,10 @@ export function Plate({ recording, measurement, target, marking, listen, place }
       {selection ? (
         <SelectionActs
           selection={selection}
+          edge={edge}
+          bounds={bounds}
+          first={first}
+          select={select}
           decimals={Math.max(2, decimalsOf(range))}
           repeat={() => listen.repeat(selection)}
           closer={() => show({ fromSeconds: selection.startSeconds, toSeconds: selection.endSeconds })}

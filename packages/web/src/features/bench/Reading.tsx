@@ -21,7 +21,8 @@ export function Reading({ pointer, range, view, sampleRateHz }: ReadingProps) {
   if (!pointer || !view)
     return (
       <div className={classes.reading}>
-        The wheel or + and {'\u2212'} zoom, the arrows move, a click listens from there, dragging chooses a stretch.
+        The wheel or + and {'\u2212'} zoom, the arrows move, a click listens from there, dragging or Shift with the
+        arrows chooses a stretch.
       </div>
     );
   const seconds = secondsAt(range, pointer.share);

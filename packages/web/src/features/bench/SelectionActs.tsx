@@ -1,14 +1,18 @@
 import { Button, NumberInput } from '@mantine/core';
-import { hertzFigure } from '@tonos/core';
-import { useState } from 'react';
+import { type RefObject, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
-import { clock } from '../../ui/time.ts';
+import { ChosenFields } from './ChosenFields.tsx';
+import type { Bounds, Edge } from './choose-edges.ts';
 import classes from './Marks.module.css';
 import { isBox, type Selection } from './markings.ts';
 
 interface SelectionActsProps {
   selection: Selection;
+  edge: Edge;
+  bounds: Bounds;
   decimals: number;
+  first: RefObject<HTMLInputElement | null>;
+  select(selection: Selection): void;
   repeat(): void;
   closer(): void;
   mark(): void;
@@ -16,12 +20,9 @@ interface SelectionActsProps {
   turnDown(gainDb: number): void;
 }
 
-const hertz = (hz: number) => hertzFigure(Number(hz.toPrecision(3)));
-
 /** What can be done with the stretch that is chosen. */
-export function SelectionActs({ selection, decimals, ...acts }: SelectionActsProps) {
+export function SelectionActs({ selection, edge, bounds, decimals, first, select, ...acts }: SelectionActsProps) {
   const [byDb, setByDb] = useState(18);
-  const { startSeconds, endSeconds } = selection;
   const box = isBox(selection);
   const turnDown = () => box && acts.turnDown(-byDb);
   useHotkeys('l', acts.repeat);
@@ -35,20 +36,14 @@ export function SelectionActs({ selection, decimals, ...acts }: SelectionActsPro
   );
   return (
     <section className={classes.acts} aria-label="Chosen stretch">
-      <span>
-        <b>
-          {clock(startSeconds, decimals)}
-          {'\u2013'}
-          {clock(endSeconds, decimals)}
-        </b>
-        {box && (
-          <b>
-            , {hertz(selection.lowHz)}
-            {'\u2013'}
-            {hertz(selection.highHz)}
-          </b>
-        )}
-      </span>
+      <ChosenFields
+        selection={selection}
+        edge={edge}
+        bounds={bounds}
+        decimals={decimals}
+        first={first}
+        select={select}
+      />
       {act('Repeat', 'l', acts.repeat)}
       {act('Closer', 'z', acts.closer)}
       {act('Mark', 'm', acts.mark)}

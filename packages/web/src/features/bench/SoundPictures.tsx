@@ -1,6 +1,6 @@
 import { api } from '../../api/api.ts';
 import { LevelHistogram } from '../../plots/LevelHistogram.tsx';
-import { SpectrumPlot } from '../../plots/SpectrumPlot.tsx';
+import { SpectrumChart } from '../../plots/SpectrumChart.tsx';
 import classes from './Bench.module.css';
 
 /** The recording as a whole: how its voice and its room are coloured, and which levels it has. */
@@ -13,7 +13,15 @@ export function SoundPictures({ recordingId }: { recordingId: string }) {
         <span>Spectrum: loud strong, quiet thin</span>
         <span>Hz, dBFS a sixth octave</span>
       </div>
-      <SpectrumPlot {...data.spectrum} />
+      <SpectrumChart
+        label="Long-term spectrum"
+        centresHz={data.spectrum.centresHz}
+        lines={[
+          { name: 'quiet', strong: false, values: data.spectrum.quietDb },
+          { name: 'loud', strong: true, values: data.spectrum.loudDb },
+        ]}
+        heightPx={132}
+      />
       <div className={classes.caption}>
         <span>How often each level occurs</span>
         <span>dBFS</span>

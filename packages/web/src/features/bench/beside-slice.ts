@@ -1,6 +1,6 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import type { Recording } from '@tonos/contract';
-import { LIMITABLE_MEASURES, type LimitableMeasure } from '@tonos/core';
+import { LIMITABLE_MEASURES, type LimitableMeasure, medianOf } from '@tonos/core';
 
 /** What a recording's figures are set beside. Kept from one recording to the next, so that stepping through compares. */
 export type Beside = 'target' | 'previous' | 'next' | 'median';
@@ -15,13 +15,6 @@ export type Figures = Partial<Record<LimitableMeasure, number | null>>;
 
 const MEASURES = Object.keys(LIMITABLE_MEASURES) as LimitableMeasure[];
 
-function median(values: readonly number[]): number | null {
-  if (!values.length) return null;
-  const sorted = values.toSorted((a, b) => a - b);
-  const middle = sorted.length >> 1;
-  return sorted.length % 2 ? sorted[middle] : (sorted[middle - 1] + sorted[middle]) / 2;
-}
-
 /** Figures of a neighbour in the title's order, or each figure's median over the whole title. */
 export function figuresBeside(
   beside: Exclude<Beside, 'target'>,
@@ -30,8 +23,10 @@ export function figuresBeside(
 ): Figures {
   if (beside === 'median') {
     const known = siblings.flatMap(({ measurement }) => measurement ?? []);
-    const of = (measure: LimitableMeasure) =>
-      median(known.map((one) => one[measure]).filter((value) => typeof value === 'number'));
+    const of = (measure: LimitableMeasure) => {
+      const values = known.map((one) => one[measure]).filter((value) => typeof value === 'number');
+      return values.length ? medianOf(values) : null;
+    };
     return Object.fromEntries(MEASURES.map((measure) => [measure, of(measure)]));
   }
   const at = siblings.findIndex((one) => one.id === id);

@@ -8,15 +8,15 @@ import { pathOf } from '../../api/request.ts';
 import { useAppSelector } from '../../app/store.ts';
 import type { Listened } from '../../listening/listening-slice.ts';
 import { PlayMark } from '../../listening/PlayMark.tsx';
-import { sourceOf, trackOf } from '../../listening/source-of.ts';
+import { deliveredOf, sourceOf } from '../../listening/source-of.ts';
 import { Ruler } from '../../plots/Ruler.tsx';
 import type { RulerScale } from '../../plots/ruler-scale.ts';
 import { measureOf } from '../../ui/limit-text.ts';
 import { sayError } from '../../ui/notify.ts';
 import { clock, timeLeft } from '../../ui/time.ts';
+import { verdictText } from '../../ui/verdict-text.ts';
 import { ItemAccount } from './ItemAccount.tsx';
 import classes from './RunBoard.module.css';
-import { verdictText } from './verdict-text.ts';
 
 interface BoardRowProps {
   run: Run;
@@ -183,20 +183,6 @@ const outputUrl = (item: RunItem) =>
   `${pathOf(ROUTES.output, { id: item.runId, itemId: item.id })}?v=${item.output!.sha256.slice(0, 8)}`;
 
 function listenedOf(item: RunItem): Listened | null {
-  const { recordingId, before, after, output, runId, id, name } = item;
-  if (!before) return null;
-  const source = sourceOf(recordingId, before);
-  const result =
-    after && output && !item.cleared
-      ? {
-          track: trackOf(
-            `${pathOf(ROUTES.outputSamples, { id: runId, itemId: id })}?v=${output.sha256.slice(0, 8)}`,
-            after,
-          ),
-          overview: { runId, itemId: id, sha256: output.sha256 },
-          loudnessLufs: after.integratedLufs,
-          seconds: after.durationSeconds,
-        }
-      : null;
-  return { name, source, result };
+  const { recordingId, before, name } = item;
+  return before && { name, source: sourceOf(recordingId, before), result: deliveredOf(item) };
 }

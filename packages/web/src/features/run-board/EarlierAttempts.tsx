@@ -2,9 +2,9 @@ import { Button } from '@mantine/core';
 import type { Attempt, RunItem } from '@tonos/contract';
 import { LIMITABLE_MEASURES, type LimitableMeasure } from '@tonos/core';
 import { api } from '../../api/api.ts';
+import { figureText } from '../../ui/figure-text.ts';
 import { say, sayError } from '../../ui/notify.ts';
 import { moment } from '../../ui/time.ts';
-import { figureText } from './figure-text.ts';
 import classes from './RunBoard.module.css';
 
 /** How the item came out before it was rendered again; each can be delivered instead. */

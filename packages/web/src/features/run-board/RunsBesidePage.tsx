@@ -2,11 +2,11 @@ import type { Run, RunItem } from '@tonos/contract';
 import { differenceUnit, LIMITABLE_MEASURES, type LimitableMeasure, signedFigure } from '@tonos/core';
 import { Link, useParams } from 'react-router';
 import { api } from '../../api/api.ts';
+import { figureText } from '../../ui/figure-text.ts';
 import { Page } from '../../ui/Page.tsx';
 import { Trouble } from '../../ui/Trouble.tsx';
 import { moment } from '../../ui/time.ts';
 import { isSame, type Pair, pairs } from './beside.ts';
-import { figureText } from './figure-text.ts';
 import classes from './RunsBeside.module.css';
 
 /** What people judge a chain by, and what a target may limit besides; lengths belong to the recording. */

@@ -3,8 +3,8 @@ import type { Limit } from '@tonos/core';
 import type { RulerScale } from '../../plots/ruler-scale.ts';
 import { SpreadRuler } from '../../plots/SpreadRuler.tsx';
 import { spreadOf } from '../../plots/spread.ts';
+import { figureText } from '../../ui/figure-text.ts';
 import { measureOf } from '../../ui/limit-text.ts';
-import { figureText } from './figure-text.ts';
 import classes from './RunBoard.module.css';
 
 /** Fewer figures are seen at a glance in their rows. */

@@ -1,8 +1,8 @@
 import type { RunItem } from '@tonos/contract';
 import type { LimitResult } from '@tonos/core';
-import { figureText } from './figure-text.ts';
+import { figureText } from '../../ui/figure-text.ts';
+import { verdictText } from '../../ui/verdict-text.ts';
 import { outlierNotes } from './outlier-notes.ts';
-import { verdictText } from './verdict-text.ts';
 
 const limit = (measure: string, result: LimitResult['result'], by: number | null, required = true) =>
   ({ measure, min: null, max: 0, value: by, result, by, required }) as LimitResult;

@@ -6,6 +6,7 @@ import { say, sayError } from '../../ui/notify.ts';
 import { Page } from '../../ui/Page.tsx';
 import { sizeText } from '../../ui/size-text.ts';
 import { Trouble } from '../../ui/Trouble.tsx';
+import { StorageChart } from './StorageChart.tsx';
 
 const isWhole = ({ faults, database }: Integrity) => !faults.length && !database.length;
 
@@ -64,6 +65,7 @@ export function StoragePage() {
             : faultsText(found)}
         </p>
       )}
+      {data && <StorageChart titles={data.titles} />}
       {data && (
         <table className="ledger">
           <thead>

@@ -1,5 +1,6 @@
 import { Button, Select } from '@mantine/core';
 import { countStandings, type Standing, type Title } from '@tonos/contract';
+import { Link } from 'react-router';
 import { api } from '../../api/api.ts';
 import { sayError } from '../../ui/notify.ts';
 import { StandingCounts } from '../../ui/StandingCounts.tsx';
@@ -63,6 +64,7 @@ export function TitleHead({ title, standings, onRunOutdated }: TitleHeadProps) {
         {standings.length > 0 && <span className="quiet">Delivered: </span>}
         <StandingCounts counts={countStandings(standings)} />
       </span>
+      <Link to={`/titles/${title.id}/figures`}>Figures</Link>
       {outdated.length > 0 && (
         <Button size="compact-sm" variant="default" onClick={() => onRunOutdated(outdated)}>
           Run what is out of date

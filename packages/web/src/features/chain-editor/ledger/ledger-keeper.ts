@@ -117,7 +117,7 @@ export class LedgerKeeper {
     const painted = await paintStep(step, this.inTurns(before, signal), after, findings[stepId] ?? {}, known);
     const offset = asked.stretch.startSeconds;
     for (const total of Object.values(painted.totals)) total.atSeconds += offset;
-    return { stepId, ...painted };
+    return { stepId, stretch: asked.stretch, ...painted };
   }
 
   /** What each step that is on hangs on; findings of the whole recording make other rows than those of the stretch alone. */

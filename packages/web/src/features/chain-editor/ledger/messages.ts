@@ -20,6 +20,8 @@ export type ToLedger = { type: 'measure'; asked: number; pictureOf: string | nul
 /** What one step does over the stretch, for its picture. */
 export interface StepPicture {
   stepId: string;
+  /** In the recording's time. */
+  stretch: TimeSpan;
   /** Smallest and largest sample of each column, before and after the step. */
   before: [number, number][];
   after: [number, number][];

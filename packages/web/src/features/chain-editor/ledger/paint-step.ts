@@ -23,7 +23,7 @@ export async function paintStep(
   after: MemorySignal,
   findings: Findings,
   known: KnownOfRecording,
-): Promise<Omit<StepPicture, 'stepId'>> {
+): Promise<Omit<StepPicture, 'stepId' | 'stretch'>> {
   const { sampleRateHz } = before.format;
   const { frames } = after;
   const chain = new LiveChain([step], before.format, { findings: { [step.id]: findings }, known });

@@ -2,11 +2,12 @@ import { type Findings, stepOfKind } from '@tonos/core';
 import { useMemo } from 'react';
 import type { EditedStep } from '../chain-slice.ts';
 import type { StepPicture } from '../ledger/messages.ts';
-import { TracePicture, TransferPicture } from './DynamicsPicture.tsx';
 import { handlesOf } from './handles.ts';
 import classes from './Pictures.module.css';
 import { ResponsePicture } from './ResponsePicture.tsx';
 import { SpectraPicture } from './SpectraPicture.tsx';
+import { TracePicture } from './TracePicture.tsx';
+import { TransferPicture } from './TransferPicture.tsx';
 
 interface StepPicturesProps {
   step: EditedStep;
@@ -27,6 +28,10 @@ export function StepPictures({ step, findings, picture, onChange }: StepPictures
     () => (settings === undefined ? undefined : curves?.response?.(settings, findings ?? {})),
     [curves, settings, findings],
   );
+  const transfer = useMemo(
+    () => (settings === undefined ? undefined : curves?.transfer?.(settings)),
+    [curves, settings],
+  );
   if (settings === undefined) return null;
   if (response)
     return (
@@ -39,7 +44,6 @@ export function StepPictures({ step, findings, picture, onChange }: StepPictures
       />
     );
   const [trace] = Object.entries(traces).filter(([, { unit }]) => unit === 'dB');
-  const transfer = curves?.transfer?.(settings);
   if (transfer || trace)
     return (
       <div className={classes.pair}>

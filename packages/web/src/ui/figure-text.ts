@@ -1,5 +1,5 @@
 import { figure, LIMITABLE_MEASURES, type LimitableMeasure } from '@tonos/core';
-import { clock } from '../../ui/time.ts';
+import { clock } from './time.ts';
 
 /** A measure as it stands in a table. */
 export const figureText = (measure: LimitableMeasure, value: number | null): string =>

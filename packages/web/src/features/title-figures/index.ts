@@ -1,0 +1,1 @@
+export { TitleFiguresPage } from './TitleFiguresPage.tsx';
