@@ -1,9 +1,14 @@
 import { AxeBuilder } from '@axe-core/playwright';
 import { expect, type Page } from '@playwright/test';
 
-/** No serious finding of axe on the page as it stands. */
+/** No finding of axe, of any level, on the page as it stands. */
 export async function expectAccessible(page: Page): Promise<void> {
-  const { violations } = await new AxeBuilder({ page }).analyze();
-  const serious = violations.filter(({ impact }) => impact === 'serious' || impact === 'critical');
-  expect(serious.map(({ id, nodes }) => `${id}: ${nodes.map(({ html }) => html).join(' ')}`)).toEqual([]);
+  expect(await findingsOf(page)).toEqual([]);
+}
+
+/** @param rules only these, where the rest was seen already */
+export async function findingsOf(page: Page, rules: string[] = []): Promise<string[]> {
+  const axe = new AxeBuilder({ page });
+  const { violations } = await (rules.length ? axe.withRules(rules) : axe).analyze();
+  return violations.map(({ id, nodes }) => `${id}: ${nodes.map(({ html }) => html).join(' ')}`);
 }

@@ -1,4 +1,4 @@
-import { ActionIcon, Button, NumberInput, Select, Slider, Switch, Tooltip } from '@mantine/core';
+import { ActionIcon, Button, NumberInput, Select, Slider, Switch, Tooltip, VisuallyHidden } from '@mantine/core';
 import { IconTrash } from '@tabler/icons-react';
 import { useId } from 'react';
 import { PointsCsv } from './PointsCsv.tsx';
@@ -176,7 +176,9 @@ function BandList({ schema, value, onChange }: BandListProps) {
               {properties.map(([key, { title }]) => (
                 <th key={key}>{title}</th>
               ))}
-              <th aria-label="Remove" />
+              <th>
+                <VisuallyHidden>Remove</VisuallyHidden>
+              </th>
             </tr>
           </thead>
           <tbody>

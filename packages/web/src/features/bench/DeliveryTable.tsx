@@ -1,3 +1,4 @@
+import { VisuallyHidden } from '@mantine/core';
 import type { Recording, RecordingItem } from '@tonos/contract';
 import { LIMITABLE_MEASURES, type LimitableMeasure, type Measurement, signedFigure } from '@tonos/core';
 import { useState } from 'react';
@@ -49,7 +50,9 @@ export function DeliveryTable({ recording, measurement }: DeliveryTableProps) {
         <table className="ledger">
           <thead>
             <tr>
-              <th aria-label="Compared with" />
+              <th>
+                <VisuallyHidden>Compared with</VisuallyHidden>
+              </th>
               <th className="held-start">Run</th>
               <th>What came of it</th>
               {MEASURES.map((measure) => (

@@ -1,4 +1,4 @@
-import { NativeSelect } from '@mantine/core';
+import { NativeSelect, VisuallyHidden } from '@mantine/core';
 import type { Recording, Target } from '@tonos/contract';
 import { figure, judge, LIMITABLE_MEASURES, type LimitableMeasure, type Measurement } from '@tonos/core';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
@@ -42,7 +42,9 @@ export function FigureColumn({ recording, measurement, target, siblings, tour, m
         <thead>
           <tr>
             <th>As it is</th>
-            <th />
+            <th>
+              <VisuallyHidden>Value</VisuallyHidden>
+            </th>
             <th>
               <NativeSelect
                 aria-label="Beside it"

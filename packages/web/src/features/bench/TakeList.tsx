@@ -1,4 +1,4 @@
-import { Button, FileButton } from '@mantine/core';
+import { Button, FileButton, VisuallyHidden } from '@mantine/core';
 import type { Recording } from '@tonos/contract';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
@@ -42,8 +42,12 @@ export function TakeList({ recording }: { recording: Recording }) {
           <thead>
             <tr>
               <th>Takes</th>
-              <th />
-              <th />
+              <th>
+                <VisuallyHidden>Length</VisuallyHidden>
+              </th>
+              <th>
+                <VisuallyHidden>Which counts</VisuallyHidden>
+              </th>
             </tr>
           </thead>
           <tbody>

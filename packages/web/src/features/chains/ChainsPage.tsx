@@ -1,4 +1,4 @@
-import { ActionIcon, Button, Switch, TextInput } from '@mantine/core';
+import { ActionIcon, Button, Switch, TextInput, VisuallyHidden } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
 import { IconStar, IconStarFilled } from '@tabler/icons-react';
 import type { ChainSummary } from '@tonos/contract';
@@ -68,62 +68,66 @@ export function ChainsPage() {
 function ChainTable({ chains }: { chains: readonly ChainSummary[] }) {
   const [change] = api.useChangeChainMutation();
   return (
-    <table className="ledger">
-      <thead>
-        <tr>
-          <th aria-label="Star" />
-          <th>Chain</th>
-          <th>For</th>
-          <th className="number">Steps</th>
-          <th className="number">Revision</th>
-          <th>Used by</th>
-          <th>Last run</th>
-          <th>Changed</th>
-        </tr>
-      </thead>
-      <tbody>
-        {chains.map(({ id, name, notes, tags, stepCount, revision, hasDraft, changedAt, starred, usedBy }) => (
-          <tr key={id}>
-            <td className={classes.star}>
-              <ActionIcon
-                size="sm"
-                aria-label={`Star ${name}`}
-                aria-pressed={starred}
-                onClick={() => void change({ id, starred: !starred })}
-              >
-                {starred ? <IconStarFilled size={15} /> : <IconStar size={15} />}
-              </ActionIcon>
-            </td>
-            <td className="name">
-              <Link className="plain" to={`/chains/${id}`}>
-                {name}
-              </Link>
-              {hasDraft && <span className="advice small"> draft</span>}
-            </td>
-            <td className="quiet small">
-              {notes}
-              {tags.map((tag) => (
-                <span key={tag} className={classes.tag}>
-                  {tag}
-                </span>
-              ))}
-            </td>
-            <td className="number">{stepCount}</td>
-            <td className="number">{revision}</td>
-            <td className="small">
-              {usedBy.titles.map((title) => title.name).join(', ')}
-              {usedBy.runs > 0 && (
-                <span className="quiet">
-                  {usedBy.titles.length > 0 && ', '}
-                  {usedBy.runs} {usedBy.runs === 1 ? 'run' : 'runs'}
-                </span>
-              )}
-            </td>
-            <td className={`quiet small ${classes.when}`}>{usedBy.lastRunAt && moment(usedBy.lastRunAt)}</td>
-            <td className={`quiet small ${classes.when}`}>{moment(changedAt)}</td>
+    <div className="wide">
+      <table className="ledger">
+        <thead>
+          <tr>
+            <th>
+              <VisuallyHidden>Star</VisuallyHidden>
+            </th>
+            <th>Chain</th>
+            <th>For</th>
+            <th className="number">Steps</th>
+            <th className="number">Revision</th>
+            <th>Used by</th>
+            <th>Last run</th>
+            <th>Changed</th>
           </tr>
-        ))}
-      </tbody>
-    </table>
+        </thead>
+        <tbody>
+          {chains.map(({ id, name, notes, tags, stepCount, revision, hasDraft, changedAt, starred, usedBy }) => (
+            <tr key={id}>
+              <td className={classes.star}>
+                <ActionIcon
+                  size="sm"
+                  aria-label={`Star ${name}`}
+                  aria-pressed={starred}
+                  onClick={() => void change({ id, starred: !starred })}
+                >
+                  {starred ? <IconStarFilled size={15} /> : <IconStar size={15} />}
+                </ActionIcon>
+              </td>
+              <td className="name">
+                <Link className="plain" to={`/chains/${id}`}>
+                  {name}
+                </Link>
+                {hasDraft && <span className="advice small"> draft</span>}
+              </td>
+              <td className="quiet small">
+                {notes}
+                {tags.map((tag) => (
+                  <span key={tag} className={classes.tag}>
+                    {tag}
+                  </span>
+                ))}
+              </td>
+              <td className="number">{stepCount}</td>
+              <td className="number">{revision}</td>
+              <td className="small">
+                {usedBy.titles.map((title) => title.name).join(', ')}
+                {usedBy.runs > 0 && (
+                  <span className="quiet">
+                    {usedBy.titles.length > 0 && ', '}
+                    {usedBy.runs} {usedBy.runs === 1 ? 'run' : 'runs'}
+                  </span>
+                )}
+              </td>
+              <td className={`quiet small ${classes.when}`}>{usedBy.lastRunAt && moment(usedBy.lastRunAt)}</td>
+              <td className={`quiet small ${classes.when}`}>{moment(changedAt)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
   );
 }

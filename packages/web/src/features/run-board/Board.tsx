@@ -1,4 +1,4 @@
-import { SegmentedControl } from '@mantine/core';
+import { SegmentedControl, VisuallyHidden } from '@mantine/core';
 import type { Run } from '@tonos/contract';
 import type { Limit } from '@tonos/core';
 import { useCallback, useMemo, useState } from 'react';
@@ -97,7 +97,9 @@ export function Board({ run, limits }: { run: Run; limits: readonly Limit[] }) {
                 );
               })}
               <th className={`held-end ${classes.verdictHead}`}>Verdict</th>
-              <th className="held-end" aria-label="Listen and download" />
+              <th className="held-end">
+                <VisuallyHidden>Listen and download</VisuallyHidden>
+              </th>
             </tr>
             <SpreadRow items={run.items} limits={limits} scales={scales} rulerWidth={rulerWidth(limits.length)} />
           </thead>

@@ -1,4 +1,4 @@
-import { Button } from '@mantine/core';
+import { Button, VisuallyHidden } from '@mantine/core';
 import type { Attempt, RunItem } from '@tonos/contract';
 import { LIMITABLE_MEASURES, type LimitableMeasure } from '@tonos/core';
 import { api } from '../../api/api.ts';
@@ -27,7 +27,9 @@ export function EarlierAttempts({ item }: { item: RunItem }) {
             {measures.map((measure) => (
               <th key={measure}>{LIMITABLE_MEASURES[measure].title}</th>
             ))}
-            <th>{null}</th>
+            <th>
+              <VisuallyHidden>Acts</VisuallyHidden>
+            </th>
           </tr>
         </thead>
         <tbody>

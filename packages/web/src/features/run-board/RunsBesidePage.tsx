@@ -44,13 +44,13 @@ export function RunsBesidePage() {
       <table className={`ledger ${classes.table}`}>
         <thead>
           <tr className={classes.measures}>
-            <th />
+            <td />
             {SHOWN.map((measure) => (
               <th key={measure} colSpan={3} className={classes.measure}>
                 {LIMITABLE_MEASURES[measure].title} <span className="unit">{LIMITABLE_MEASURES[measure].unit}</span>
               </th>
             ))}
-            <th />
+            <td />
           </tr>
           <tr>
             <th>Recording</th>

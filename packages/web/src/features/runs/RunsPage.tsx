@@ -1,4 +1,4 @@
-import { Progress, SegmentedControl, TextInput } from '@mantine/core';
+import { Progress, SegmentedControl, TextInput, VisuallyHidden } from '@mantine/core';
 import type { RunSummary } from '@tonos/contract';
 import { useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
@@ -76,7 +76,9 @@ function RunTable({ runs }: { runs: readonly RunSummary[] }) {
           <th className="number">Failed</th>
           <th>State</th>
           <th>Started</th>
-          <th aria-label="Acts" />
+          <th>
+            <VisuallyHidden>Acts</VisuallyHidden>
+          </th>
         </tr>
       </thead>
       <tbody>

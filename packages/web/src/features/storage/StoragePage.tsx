@@ -1,4 +1,4 @@
-import { Button, Tooltip } from '@mantine/core';
+import { Button, Tooltip, VisuallyHidden } from '@mantine/core';
 import { type Integrity, LITTLE_BYTES } from '@tonos/contract';
 import { Link } from 'react-router';
 import { api } from '../../api/api.ts';
@@ -75,7 +75,9 @@ export function StoragePage() {
               <th className="number">Sources</th>
               <th className="number">Deliveries</th>
               <th className="number">Delivered</th>
-              <th />
+              <th>
+                <VisuallyHidden>Acts</VisuallyHidden>
+              </th>
             </tr>
           </thead>
           <tbody>

@@ -1,4 +1,15 @@
-import { ActionIcon, Button, Checkbox, Group, NumberInput, Select, Stack, Textarea, TextInput } from '@mantine/core';
+import {
+  ActionIcon,
+  Button,
+  Checkbox,
+  Group,
+  NumberInput,
+  Select,
+  Stack,
+  Textarea,
+  TextInput,
+  VisuallyHidden,
+} from '@mantine/core';
 import { IconTrash } from '@tabler/icons-react';
 import {
   deliveredName,
@@ -113,7 +124,9 @@ function Limits({ limits, onChange }: { limits: readonly Limit[]; onChange(limit
             <th>At most</th>
             <th>Aim for</th>
             <th>Required</th>
-            <th aria-label="Remove" />
+            <th>
+              <VisuallyHidden>Remove</VisuallyHidden>
+            </th>
           </tr>
         </thead>
         <tbody>

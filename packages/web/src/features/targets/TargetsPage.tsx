@@ -1,4 +1,4 @@
-import { Button, Modal } from '@mantine/core';
+import { Button, Modal, VisuallyHidden } from '@mantine/core';
 import { LIMITABLE_MEASURES, type Limit, type OutputFormat, type TargetFile, targetFile } from '@tonos/core';
 import { useState } from 'react';
 import { api } from '../../api/api.ts';
@@ -80,7 +80,9 @@ export function TargetsPage() {
               <th>Target</th>
               <th>Limits</th>
               <th>Delivered as</th>
-              <th aria-label="Acts" />
+              <th>
+                <VisuallyHidden>Acts</VisuallyHidden>
+              </th>
             </tr>
           </thead>
           <tbody>

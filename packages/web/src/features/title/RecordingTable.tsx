@@ -1,4 +1,4 @@
-import { Checkbox, Progress, Tooltip } from '@mantine/core';
+import { Checkbox, Progress, Tooltip, VisuallyHidden } from '@mantine/core';
 import type { Recording, Standing } from '@tonos/contract';
 import { COMPLAINTS, figure, type Limit } from '@tonos/core';
 import { memo, type ReactNode, useMemo } from 'react';
@@ -57,7 +57,9 @@ export function RecordingTable({ recordings, standings, selection, sorting, onSo
               />
             </th>
             {head('position', 'No.', true)}
-            <th aria-label="Listen" />
+            <th>
+              <VisuallyHidden>Listen</VisuallyHidden>
+            </th>
             {head('name', 'Recording', false, 'held-start')}
             <th>Delivered</th>
             {head('length', 'Length', true)}

@@ -102,7 +102,7 @@ export function TitlePage() {
         </>
       }
     >
-      <Dropzone.FullScreen active onDrop={send}>
+      <Dropzone.FullScreen active withinPortal={false} onDrop={send}>
         <p className={classes.drop}>Drop to add to “{title?.name}”</p>
       </Dropzone.FullScreen>
       {title && (

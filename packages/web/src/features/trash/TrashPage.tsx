@@ -1,4 +1,4 @@
-import { Button, Group, Modal } from '@mantine/core';
+import { Button, Group, Modal, VisuallyHidden } from '@mantine/core';
 import type { TrashChoice, TrashEntry } from '@tonos/contract';
 import { useState } from 'react';
 import { api } from '../../api/api.ts';
@@ -57,7 +57,9 @@ export function TrashPage() {
               <th>With it</th>
               <th className="number">Room</th>
               <th>Since</th>
-              <th aria-label="Acts" />
+              <th>
+                <VisuallyHidden>Acts</VisuallyHidden>
+              </th>
             </tr>
           </thead>
           <tbody>
