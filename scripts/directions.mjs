@@ -7,10 +7,12 @@ const MAY_IMPORT = {
   kernels: [],
   core: ['kernels'],
   formats: ['core', 'kernels'],
+  render: ['core', 'formats'],
+  delivery: ['core', 'formats'],
   contract: ['core'],
-  server: ['core', 'formats', 'contract'],
+  server: ['core', 'formats', 'render', 'delivery', 'contract'],
   web: ['core', 'contract'],
-  cli: ['core', 'formats'],
+  cli: ['core', 'formats', 'render', 'delivery'],
   corpus: ['core'],
 };
 /** What must not be known in these packages at all. */
@@ -27,7 +29,7 @@ const CORE_FOLDERS = ['signal', 'settings', 'dsp', 'measure', 'steps', 'chain', 
 /** Steps are known by their traits: only who proposes or ships chains names a kind. Words of everyday use are no sign. */
 const EVERYDAY = ['channels', 'gain'];
 const MAY_NAME_KINDS =
-  /^core\/src\/(steps|testing)\/|shipped-(chains|presets)|propose-chain|judge-complaints|^(cli|kernels|corpus|formats)\//;
+  /^core\/src\/(steps|testing)\/|shipped-(chains|presets)|propose-chain|judge-complaints|^(cli|kernels|corpus|formats|render)\//;
 
 /**
  * The server's folders, each of which may import those before it only. Rows belong to the database: whoever reads them may know an

@@ -1,22 +1,16 @@
 export { ByteWriter } from './bytes/byte-writer.ts';
-export { type BagFile, type BagText, bagOf } from './delivery/bag.ts';
-export { chaptersJson, cueSheet } from './delivery/chapters.ts';
-export { type DeliveryReport, isDelivered } from './delivery/report.ts';
-export { reportCsv } from './delivery/report-csv.ts';
-export { reportPdf } from './delivery/report-pdf.ts';
-export { reportTexts } from './delivery/report-texts.ts';
-export { type AudioFile, type AudioWriter, UnreadableFileError } from './format.ts';
+export {
+  type AudioFile,
+  type AudioWriter,
+  type OpenWriter,
+  UnreadableFileError,
+  type WriterOptions,
+} from './format.ts';
 export { INPUT_FORMATS, openAudio } from './open-audio.ts';
-export { DiskSpool } from './render/disk-spool.ts';
-export { type Foretold, findRemedy, type Remedy, type RemedyQuestion } from './render/find-remedy.ts';
-export { measureFile } from './render/measure-file.ts';
-export { writerOf } from './render/output-formats.ts';
-export { type MarkedByHand, type RenderJob, type RenderResult, renderFile } from './render/render-file.ts';
-export { surveyAudio } from './survey/survey-audio.ts';
-export { SurveyReader } from './survey/survey-file.ts';
-export { spectrogramOf, type View, type ViewRange, viewOf } from './survey/view.ts';
-export type { DeliveryChapter, DeliveryNotes } from './tags/delivery-notes.ts';
+export { writerOf } from './output-formats.ts';
+export { chapterSpans, type DeliveryChapter, type DeliveryNotes } from './tags/delivery-notes.ts';
 export { type Picture, pictureFrom, pictureSize } from './tags/picture.ts';
 export { readNotes } from './tags/read-notes.ts';
 export type { FileMark, FileNotes, Tags } from './tags/tags.ts';
+export { noteLoudness } from './wav/bext.ts';
 export { writeWav } from './wav/write-wav.ts';

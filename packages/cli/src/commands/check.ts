@@ -1,5 +1,5 @@
 import { judge } from '@tonos/core';
-import { measureFile } from '@tonos/formats';
+import { measureFile } from '@tonos/render';
 import { eachFile, failureText, isFailure } from '../each-file.ts';
 import { exitStatus } from '../exit-status.ts';
 import { loadTarget } from '../named-files.ts';

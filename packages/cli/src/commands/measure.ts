@@ -1,4 +1,4 @@
-import { measureFile } from '@tonos/formats';
+import { measureFile } from '@tonos/render';
 import { eachFile, failureText, isFailure } from '../each-file.ts';
 import { exitStatus } from '../exit-status.ts';
 import { measurementText } from '../output/figures.ts';

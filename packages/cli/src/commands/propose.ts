@@ -11,7 +11,8 @@ import {
   type StepAdjustment,
   stepOfKind,
 } from '@tonos/core';
-import { type Foretold, findRemedy, measureFile, readNotes } from '@tonos/formats';
+import { readNotes } from '@tonos/formats';
+import { type Foretold, findRemedy, measureFile } from '@tonos/render';
 import { eachFile, type FileError, failureText, isFailure } from '../each-file.ts';
 import { exitStatus } from '../exit-status.ts';
 import { makeFolders } from '../make-folders.ts';

@@ -1,7 +1,8 @@
 import { rm } from 'node:fs/promises';
 import { basename, extname } from 'node:path';
 import { NO_CHOICE } from '@tonos/core';
-import { measureFile, readNotes, renderFile, writerOf } from '@tonos/formats';
+import { readNotes, writerOf } from '@tonos/formats';
+import { measureFile, renderFile } from '@tonos/render';
 import { eachFile, failureText, isFailure } from '../each-file.ts';
 import { exitStatus } from '../exit-status.ts';
 import { freePath } from '../free-path.ts';

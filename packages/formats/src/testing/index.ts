@@ -1,1 +1,3 @@
+export { shortPage } from '../ogg/ogg-page-writer.ts';
+export { writeOpus } from '../ogg/write-opus.ts';
 export { png } from './png.ts';

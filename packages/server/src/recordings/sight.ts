@@ -1,5 +1,6 @@
 import type { LongTermSpectrum } from '@tonos/core';
-import { openAudio, SurveyReader } from '@tonos/formats';
+import { openAudio } from '@tonos/formats';
+import { SurveyReader } from '@tonos/render';
 import { HttpProblem } from '../http/problems.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
 

@@ -1,6 +1,7 @@
 import type { Readable } from 'node:stream';
 import type { ReportFile, Run } from '@tonos/contract';
-import { bagOf, chaptersJson, cueSheet, type DeliveryChapter, isDelivered, reportTexts } from '@tonos/formats';
+import { bagOf, chaptersJson, cueSheet, isDelivered, reportTexts } from '@tonos/delivery';
+import type { DeliveryChapter } from '@tonos/formats';
 
 /** An item's chapters, where they lie in the delivered file. */
 export type ChaptersOf = (itemId: string) => {

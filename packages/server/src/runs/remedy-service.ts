@@ -1,6 +1,6 @@
 import type { ItemRemedy, RemedyRequest } from '@tonos/contract';
 import { alikeAdjusted } from '@tonos/core';
-import type { Remedy } from '@tonos/formats';
+import type { Remedy } from '@tonos/render';
 import { LRUCache } from 'lru-cache';
 import { In } from 'typeorm';
 import { ChainRevisionEntity } from '../chains/chain-entity.ts';

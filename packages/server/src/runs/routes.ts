@@ -2,7 +2,7 @@ import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { type ForecastLine, type ReportFile, ROUTES, type Run } from '@tonos/contract';
 import { safeName } from '@tonos/core';
-import { isDelivered, reportCsv, reportPdf } from '@tonos/formats';
+import { isDelivered, reportCsv, reportPdf } from '@tonos/delivery';
 import type { Router } from 'express';
 import { mediaTypeOf } from '../http/media-types.ts';
 import { HttpProblem } from '../http/problems.ts';

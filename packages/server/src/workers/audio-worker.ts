@@ -13,19 +13,8 @@ import {
   type Source,
   TonosError,
 } from '@tonos/core';
-import {
-  type AudioFile,
-  DiskSpool,
-  findRemedy,
-  openAudio,
-  type Picture,
-  pictureFrom,
-  renderFile,
-  SurveyReader,
-  spectrogramOf,
-  surveyAudio,
-  viewOf,
-} from '@tonos/formats';
+import { type AudioFile, openAudio, type Picture, pictureFrom } from '@tonos/formats';
+import { DiskSpool, findRemedy, renderFile, SurveyReader, spectrogramOf, surveyAudio, viewOf } from '@tonos/render';
 import { DISK_FULL, isDiskFull } from '../storage/disk-full.ts';
 import type { FromWorker, Job, JobEnd, LedgerJob, LookJob, ToWorker } from './messages.ts';
 

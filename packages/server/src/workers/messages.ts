@@ -10,7 +10,8 @@ import type {
   TargetFile,
   Verdict,
 } from '@tonos/core';
-import type { DeliveryNotes, FileNotes, MarkedByHand, Remedy, View, ViewRange } from '@tonos/formats';
+import type { DeliveryNotes, FileNotes } from '@tonos/formats';
+import type { MarkedByHand, Remedy, View, ViewRange } from '@tonos/render';
 
 /** The wire between the server and a worker thread: one tagged union a direction. */
 

@@ -3,8 +3,9 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { configureChain, SHIPPED_TARGETS, type StepReport } from '@tonos/core';
 import { babble, noise } from '@tonos/core/testing';
-import { ByteWriter, openAudio, renderFile, writeWav } from '../index.ts';
+import { ByteWriter, openAudio, writeWav } from '@tonos/formats';
 import { DiskSpool } from './disk-spool.ts';
+import { renderFile } from './index.ts';
 
 let folder: string;
 beforeEach(async () => {

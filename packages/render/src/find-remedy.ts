@@ -16,7 +16,7 @@ import {
   type TargetFile,
   type Verdict,
 } from '@tonos/core';
-import { writerOf } from './output-formats.ts';
+import { writerOf } from '@tonos/formats';
 import { type MarkedByHand, renderFile } from './render-file.ts';
 
 /** Foretelling is rendering: the whole recording goes through the chain and onto the target, and is measured as a delivery is. */

@@ -1,6 +1,5 @@
 import { type CancelSignal, type Measurement, type MeasureOptions, measureSource } from '@tonos/core';
-import type { AudioFile } from '../format.ts';
-import { openAudio } from '../open-audio.ts';
+import { type AudioFile, openAudio } from '@tonos/formats';
 
 /** Measures a file as it is: its facts, the figures of its sound, and what was found damaged. */
 export async function measureFile(

@@ -3,8 +3,7 @@ import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { babble, joined, mixed, noise, sine } from '@tonos/core/testing';
-import { ByteWriter } from '../bytes/byte-writer.ts';
-import { writeWav } from '../wav/write-wav.ts';
+import { ByteWriter, writeWav } from '@tonos/formats';
 import { measureFile } from './measure-file.ts';
 
 /** Against an independent meter on material that no standard's table holds: FFmpeg's ebur128, where Debian's ffmpeg is there. */

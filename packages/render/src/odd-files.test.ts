@@ -4,15 +4,10 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { type Speaker, speakersOfMask } from '@tonos/core';
 import { babble, noise, sine } from '@tonos/core/testing';
-import { ByteWriter } from './bytes/byte-writer.ts';
-import type { AudioFile, WriterOptions } from './format.ts';
-import { shortPage } from './ogg/ogg-page-writer.ts';
-import { writeOpus } from './ogg/write-opus.ts';
-import { openAudio } from './open-audio.ts';
-import { DiskSpool } from './render/disk-spool.ts';
-import { measureFile } from './render/measure-file.ts';
-import { readNotes } from './tags/read-notes.ts';
-import { writeWav } from './wav/write-wav.ts';
+import { type AudioFile, ByteWriter, openAudio, readNotes, type WriterOptions, writeWav } from '@tonos/formats';
+import { shortPage, writeOpus } from '@tonos/formats/testing';
+import { DiskSpool } from './disk-spool.ts';
+import { measureFile } from './measure-file.ts';
 
 /** Files as recorders and taggers leave them. */
 

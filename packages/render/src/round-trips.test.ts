@@ -2,12 +2,9 @@ import { mkdtemp, rm, stat } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { type Block, framesOf, type OutputFormat } from '@tonos/core';
+import { ByteWriter, openAudio, readNotes, writerOf } from '@tonos/formats';
 import fc from 'fast-check';
-import { ByteWriter } from '../bytes/byte-writer.ts';
-import { openAudio } from '../open-audio.ts';
-import { readNotes } from '../tags/read-notes.ts';
 import { measureFile } from './measure-file.ts';
-import { writerOf } from './output-formats.ts';
 
 /** What is written comes back: as long to the frame, and in lossless formats the very samples. */
 

@@ -10,7 +10,7 @@ import { renderFile } from './render-file.ts';
  * delivered file, and what can be met is met.
  */
 const FFMPEG = '/usr/bin/ffmpeg';
-const DEMO = join(import.meta.dirname, '../../../../demo/recordings');
+const DEMO = join(import.meta.dirname, '../../../demo/recordings');
 /** Clean, in stereo, in a noisy place, far too quiet, cut at full scale. */
 const RECORDINGS = [
   'The Salt Road Almanac/01 The salt road.flac',

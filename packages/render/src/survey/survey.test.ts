@@ -3,9 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { type Block, SPECTROGRAM } from '@tonos/core';
 import { babble, joined, mixed, noise, sine } from '@tonos/core/testing';
-import { ByteWriter } from '../bytes/byte-writer.ts';
-import { openAudio } from '../open-audio.ts';
-import { writeWav } from '../wav/write-wav.ts';
+import { ByteWriter, openAudio, writeWav } from '@tonos/formats';
 import { surveyAudio } from './survey-audio.ts';
 import { SurveyReader } from './survey-file.ts';
 import { spectrogramOf, viewOf } from './view.ts';
@@ -161,7 +159,7 @@ describe('spectrogramOf', () => {
 });
 
 describe('surveyAudio', () => {
-  const demo = join(import.meta.dirname, '../../fixtures');
+  const demo = join(import.meta.dirname, '../../../formats/fixtures');
 
   it('makes a copy that can be read at random where the file itself can\u2019t, with the same samples', async () => {
     const copyPath = join(folder, 'copy.wav');

@@ -4,13 +4,17 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { configureChain, SHIPPED_TARGETS, type TargetFile } from '@tonos/core';
 import { babble } from '@tonos/core/testing';
-import { ByteWriter } from '../bytes/byte-writer.ts';
-import { renderFile } from '../render/render-file.ts';
-import { png } from '../testing/index.ts';
-import { writeWav } from '../wav/write-wav.ts';
-import { chapterSpans, type DeliveryNotes } from './delivery-notes.ts';
-import { pictureFrom, pictureSize } from './picture.ts';
-import { readNotes } from './read-notes.ts';
+import {
+  ByteWriter,
+  chapterSpans,
+  type DeliveryNotes,
+  pictureFrom,
+  pictureSize,
+  readNotes,
+  writeWav,
+} from '@tonos/formats';
+import { png } from '@tonos/formats/testing';
+import { renderFile } from './render-file.ts';
 
 const NOTES: DeliveryNotes = {
   software: 'Tonos 1',

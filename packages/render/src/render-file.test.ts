@@ -3,7 +3,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { configureChain, SHIPPED_TARGETS } from '@tonos/core';
 import { babble, mixed, noise } from '@tonos/core/testing';
-import { ByteWriter, measureFile, openAudio, renderFile, writeWav } from '../index.ts';
+import { ByteWriter, openAudio, writeWav } from '@tonos/formats';
+import { measureFile, renderFile } from './index.ts';
 
 const RATE = 48000;
 let folder: string;

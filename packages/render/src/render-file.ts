@@ -30,16 +30,19 @@ import {
   type TargetFile,
   type Verdict,
 } from '@tonos/core';
-import { ByteWriter } from '../bytes/byte-writer.ts';
-import type { AudioFile, AudioWriter } from '../format.ts';
-import { openAudio } from '../open-audio.ts';
-import { surveyAudio } from '../survey/survey-audio.ts';
-import type { DeliveryNotes } from '../tags/delivery-notes.ts';
-import type { FileMark } from '../tags/tags.ts';
-import { noteLoudness } from '../wav/bext.ts';
+import {
+  type AudioFile,
+  type AudioWriter,
+  ByteWriter,
+  type DeliveryNotes,
+  type FileMark,
+  noteLoudness,
+  openAudio,
+  writerOf,
+} from '@tonos/formats';
 import { DiskSpool } from './disk-spool.ts';
 import { measureFile } from './measure-file.ts';
-import { writerOf } from './output-formats.ts';
+import { surveyAudio } from './survey/survey-audio.ts';
 
 /** Without a target: WAV 24-bit at the source's rate and layout. */
 const PLAIN_OUTPUT: OutputFormat = { container: 'wav', sampleRateHz: null, channels: null, bitDepth: 24 };

@@ -1,11 +1,7 @@
 import { rm } from 'node:fs/promises';
 import type { CancelSignal, Measurement } from '@tonos/core';
-import { ByteWriter } from '../bytes/byte-writer.ts';
-import { openAudio } from '../open-audio.ts';
-import { measureAudio } from '../render/measure-file.ts';
-import { readNotes } from '../tags/read-notes.ts';
-import type { FileNotes } from '../tags/tags.ts';
-import { writeWav } from '../wav/write-wav.ts';
+import { ByteWriter, type FileNotes, openAudio, readNotes, writeWav } from '@tonos/formats';
+import { measureAudio } from '../measure-file.ts';
 import { writeSurvey } from './survey-file.ts';
 
 export interface SurveyJob {

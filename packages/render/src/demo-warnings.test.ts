@@ -2,7 +2,7 @@ import { join } from 'node:path';
 import { measureFile } from './measure-file.ts';
 
 /** Synthetic speech in made-up rooms: what was put in is found, and nothing else. */
-const DEMO = join(import.meta.dirname, '../../../../demo/recordings');
+const DEMO = join(import.meta.dirname, '../../../demo/recordings');
 
 it.each([
   ['The Salt Road Almanac/01 The salt road.flac', []],

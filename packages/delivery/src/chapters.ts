@@ -1,4 +1,4 @@
-import { chapterSpans, type DeliveryChapter } from '../tags/delivery-notes.ts';
+import { chapterSpans, type DeliveryChapter } from '@tonos/formats';
 
 /** Podcasting 2.0, JSON chapters 1.2. */
 export const chaptersJson = (chapters: readonly DeliveryChapter[], durationSeconds: number): string =>
