@@ -1,6 +1,6 @@
 /**
  * Cuts a chain into as few passes as can be: one, and one more for each step that must first hear the whole signal at its
- * place. Where nothing changes the signal before such a step, the input itself is heard and nothing is spooled.
+ * place, or may read it beforehand. Where nothing changes the signal before such a step, the input itself is heard and nothing is spooled.
  *
  *     [eq, loudness, limiter]   input: [eq], study loudness -> spool | spool: [loudness, limiter] -> output
  *     [loudness, limiter]       input: [], study loudness            | input: [loudness, limiter] -> output
@@ -15,7 +15,7 @@ export interface Pass<Step> {
 
 interface Planned {
   readonly settings?: unknown;
-  readonly definition: { readonly study?: unknown; needsStudy?(settings: unknown): boolean };
+  readonly definition: { readonly study?: unknown; needsStudy?(settings: unknown): boolean; retime?: unknown };
 }
 
 /** Whether a step must hear the whole signal before it runs. */
@@ -27,9 +27,11 @@ export function planPasses<Step extends Planned>(chain: readonly Step[]): Pass<S
   let reads: Pass<Step>['reads'] = 'input';
   let applies: Step[] = [];
   for (const step of chain) {
-    if (needsStudy(step)) {
+    const studies = needsStudy(step) ? step : undefined;
+    // what moves moments may read what comes to it before it begins: then that lies ready
+    if (studies || (step.definition.retime && applies.length)) {
       const writes = applies.length ? 'spool' : 'nothing';
-      passes.push({ reads, applies, studies: step, writes });
+      passes.push({ reads, applies, studies, writes });
       if (writes === 'spool') reads = 'spool';
       applies = [];
     }

@@ -9,10 +9,12 @@ import {
   sliceBlock,
 } from '../signal/signal.ts';
 import type { AnyStep, Findings, KnownOfRecording } from '../steps/step.ts';
+import { composeAll, type TimeMap } from '../time/time-map.ts';
 import type { ConfiguredStep } from './chain-file.ts';
+import { Pipeline } from './pipeline.ts';
 import { type Pass, planPasses } from './plan.ts';
 import { type Scope, ScopeFade } from './scope.ts';
-import { formatAfter, type HeardAfter, RunningSteps } from './step-runner.ts';
+import type { HeardAfter } from './step-runner.ts';
 
 /** Where a signal lies between passes, in float32. `discard` gives its space back. */
 export interface Spool extends Source, Sink {
@@ -37,7 +39,16 @@ export interface StepReport {
   findingsVersion?: number;
   /** The largest value of each trace, such as the deepest gain reduction in dB. */
   deepest: Readonly<Record<string, number>>;
+  /** Where it brought the moments of what came to it, if anywhere. */
+  timeMap?: TimeMap;
 }
+
+/** Where a chain brings the moments of a source. @param seconds the source's length */
+export const chainMap = (reports: readonly StepReport[], seconds: number): TimeMap =>
+  composeAll(
+    reports.flatMap(({ timeMap }) => (timeMap ? [timeMap] : [])),
+    seconds,
+  );
 
 /**
  * Runs a chain over a source into a sink, in constant memory. Findings given for a step spare it its study.
@@ -53,16 +64,23 @@ export async function runChain(
   const passes = planPasses(chain.map((step) => (given[step.id] ? withoutStudy(step) : step)));
   const findings: Record<string, Findings> = { ...given };
   const deepest: Record<string, Record<string, number>> = {};
+  const maps: Record<string, TimeMap> = {};
+  let known = surroundings.known ?? {};
   let spool: Spool | undefined;
   try {
     for (const [index, pass] of passes.entries()) {
       const from = pass.reads === 'input' ? source : spool!;
-      const format = formatAfter(pass.applies, from.format, findings, surroundings.known);
+      const { signal, heard } = surroundings;
+      const pipeline = await Pipeline.open(pass.applies, from, { findings, known, heard, signal });
+      const { format } = pipeline;
       const next = pass.writes === 'spool' ? await surroundings.openSpool(format) : undefined;
       try {
         const target = pass.writes === 'output' ? await openSink(format) : next;
         const progress = (frames: number) => surroundings.progress?.(frames, index, passes.length);
-        Object.assign(deepest, await runPass(pass, from, target, findings, { ...surroundings, progress }));
+        await runPass(pass, pipeline, from, target, findings, { signal, progress });
+        Object.assign(deepest, pipeline.deepest);
+        Object.assign(maps, pipeline.maps);
+        known = pipeline.known;
       } catch (error) {
         await next?.discard();
         throw error;
@@ -81,6 +99,7 @@ export async function runChain(
     findings: { ...findings[id], ...(scope && scopeNote(scope, surroundings.known ?? {})) },
     ...(definition.study && { findingsVersion: versionOf(definition) }),
     deepest: deepest[id] ?? {},
+    ...(maps[id] && { timeMap: maps[id] }),
   }));
 }
 
@@ -99,41 +118,35 @@ const withoutStudy = (step: ConfiguredStep): ConfiguredStep => ({
 });
 
 async function runPass(
-  pass: Pass<ConfiguredStep>,
+  { studies }: Pass<ConfiguredStep>,
+  pipeline: Pipeline,
   source: Source,
   sink: Sink | undefined,
   findings: Record<string, Findings>,
-  {
-    signal,
-    known,
-    heard,
-    progress,
-  }: Pick<RunSurroundings, 'signal' | 'known' | 'heard'> & { progress: (frames: number) => void },
-): Promise<Record<string, Record<string, number>>> {
-  const steps = new RunningSteps(pass.applies, source.format, findings, known, heard);
-  const format = formatAfter(pass.applies, source.format, findings, known);
-  const study = pass.studies?.definition.study?.(pass.studies.settings, format, known ?? {});
-  const { scope, definition } = pass.studies ?? {};
-  const within = scope && definition!.studiesScope ? new ScopeFade(scope, known ?? {}, format.sampleRateHz) : undefined;
+  { signal, progress }: Pick<RunSurroundings, 'signal'> & { progress: (frames: number) => void },
+): Promise<void> {
+  const { format, known } = pipeline;
+  const study = studies?.definition.study?.(studies.settings, format, known);
+  const { scope, definition } = studies ?? {};
+  const within = scope && definition!.studiesScope ? new ScopeFade(scope, known, format.sampleRateHz) : undefined;
   let heardFrames = 0;
-  const hear = (out: Block) => {
-    const parts = within ? within.inside(heardFrames, framesOf(out)) : [[0, framesOf(out)]];
-    for (const [from, to] of parts) study?.hear(sliceBlock(out, from, to));
-    heardFrames += framesOf(out);
+  const take = async (blocks: Iterable<Block>) => {
+    for (const out of blocks) {
+      const frames = framesOf(out);
+      if (!frames) continue;
+      const parts = within ? within.inside(heardFrames, frames) : [[0, frames]];
+      for (const [from, to] of parts) study?.hear(sliceBlock(out, from, to));
+      heardFrames += frames;
+      await sink?.write(out);
+    }
   };
   for await (const block of source.blocks({ signal })) {
     signal?.throwIfAborted();
     const frames = framesOf(block);
     silenceBadSamples(block);
-    const out = steps.process(block);
-    hear(out);
-    if (sink && framesOf(out)) await sink.write(out);
+    await take(pipeline.process(block));
     progress(frames);
   }
-  for (const out of steps.flush()) {
-    hear(out);
-    await sink?.write(out);
-  }
-  if (study) findings[pass.studies!.id] = study.conclude();
-  return steps.deepest;
+  await take(pipeline.flush());
+  if (study) findings[studies!.id] = study.conclude();
 }

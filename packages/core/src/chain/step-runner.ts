@@ -49,6 +49,8 @@ const MIX_SECONDS = 0.02;
  */
 export class RunningStep {
   readonly latencyFrames: number;
+  /** How long it sounds on behind its input. */
+  readonly tailFrames: number;
   private readonly processor: Processor;
   private readonly dry: DelayLine;
   private readonly fade: ScopeFade | undefined;
@@ -71,6 +73,7 @@ export class RunningStep {
     this.mix = step.mix;
     this.mixStep = 1 / (MIX_SECONDS * format.sampleRateHz);
     this.latencyFrames = this.processor.latencyFrames;
+    this.tailFrames = this.idle ? 0 : (this.processor.tailFrames ?? 0);
     this.dry = new DelayLine(format.channels, this.latencyFrames);
     this.fade = step.scope && new ScopeFade(step.scope, known, format.sampleRateHz);
     this.frame = firstFrame - lateFrames - this.latencyFrames;
@@ -181,13 +184,15 @@ const FLUSH_FRAMES = 4096;
 /** Hears what a step makes, in line with the source: without latency, and as long. The block is only lent. */
 export type HeardAfter = (id: string, block: Block) => void;
 
-/** Steps in series. Their latency is taken off at the start and let out at the end: output is as long as input. */
+/** Steps in series. Their latency is taken off at the start and let out at the end: output is as long as input, and what sounds on behind it. */
 export class RunningSteps {
   private readonly steps: RunningStep[];
   private readonly channels: number;
   private readonly output: InLine;
   /** After each step, where somebody hears it. */
   private readonly between: InLine[];
+  private heardFrames = 0;
+  private isAtItsEnd = false;
   /** Largest of each step's traces so far, by step id. */
   readonly deepest: Record<string, Record<string, number>> = {};
 
@@ -207,17 +212,41 @@ export class RunningSteps {
 
   /** Changes the block in place, which holds no bad samples, and returns the part of it that is output by now. */
   process(block: Block): Block {
+    this.heardFrames += framesOf(block);
     for (const line of [this.output, ...this.between]) line.goesIn(framesOf(block));
     return this.advance(block);
   }
 
   /** What is still inside. */
   *flush(): Generator<Block> {
+    this.soundOn();
     while (this.output.missing > 0) {
       const frames = Math.min(FLUSH_FRAMES, this.output.missing + this.output.late);
       const out = this.advance(Array.from({ length: this.channels }, () => new Float32Array(frames)));
       if (framesOf(out)) yield out;
     }
+  }
+
+  /** By how many frames each step makes the signal longer, which is so long when it comes to it. */
+  get tails(): { id: string; afterFrames: number; tailFrames: number }[] {
+    let afterFrames = this.heardFrames;
+    return this.steps.map(({ tailFrames }, i) => {
+      const tail = { id: this.configured[i].id, afterFrames, tailFrames };
+      afterFrames += tailFrames;
+      return tail;
+    });
+  }
+
+  /** Nothing more comes in: what sounds on behind it is still to come out. */
+  private soundOn(): void {
+    if (this.isAtItsEnd) return;
+    this.isAtItsEnd = true;
+    let longer = 0;
+    this.steps.forEach(({ tailFrames }, i) => {
+      longer += tailFrames;
+      this.between[i]?.goesIn(longer);
+    });
+    this.output.goesIn(longer);
   }
 
   private advance(input: Block): Block {

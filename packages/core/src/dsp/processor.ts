@@ -4,6 +4,8 @@ import type { Block } from '../signal/signal.ts';
 export interface Processor<Settings = unknown> {
   /** Frames by which output lags input; fixed for this processor's life. The runner drops them and lets the tail out. */
   readonly latencyFrames: number;
+  /** So many frames sound on after the last one that came in: they are let out, and what is made is longer by them. */
+  readonly tailFrames?: number;
   /** Changes the block in place. Samples are finite. */
   process(block: Block): void;
   /** Steps that change the layout answer a block of `outputChannels` instead of changing theirs in place. */

@@ -2,7 +2,8 @@ import type * as z from 'zod';
 import type { Curve } from '../dsp/frequency-curve.ts';
 import type { Processor } from '../dsp/processor.ts';
 import type { RoomToneChoice } from '../measure/room-tone-choice.ts';
-import type { Block, SignalFormat } from '../signal/signal.ts';
+import type { Block, CancelSignal, SignalFormat, Source } from '../signal/signal.ts';
+import type { TimeMap } from '../time/time-map.ts';
 import type { Findings } from './findings.ts';
 import type { Handle } from './handles.ts';
 import type { StepTraits } from './traits.ts';
@@ -24,7 +25,23 @@ export interface KnownOfRecording {
   readonly marks?: readonly { name: string; startSeconds: number; endSeconds: number }[];
 }
 
-export type StepGroup = 'repair' | 'tone' | 'dynamics' | 'level' | 'layout';
+export type StepGroup = 'repair' | 'tone' | 'dynamics' | 'level' | 'layout' | 'time';
+
+/** Moves moments: what it makes of a signal can be shorter or longer, and no block of it has a counterpart. */
+export interface Retimer {
+  /** From the seconds of what comes in to those of what it makes. */
+  readonly map: TimeMap;
+  /** What comes of the next block. Blocks are only lent, both ways. */
+  process(block: Block): Iterable<Block>;
+  /** What is still inside. */
+  flush(): Iterable<Block>;
+}
+
+/** What a step that retimes may read before it begins: the signal that arrives at it, from its start. */
+export interface Material {
+  readonly source: Source;
+  readonly signal?: CancelSignal;
+}
 
 export interface StepCurves<S, F extends Findings> {
   /** Gain in dB over frequency in Hz. */
@@ -64,6 +81,11 @@ export interface StepDefinition<S = unknown, F extends Findings = Findings> {
   studied?(settings: S): unknown;
   /** Whether the study is needed under these settings; without it the findings are empty. */
   needsStudy?(settings: S): boolean;
+  /**
+   * Present where the step moves moments. It is heard whole first, by a study, and is not heard live: `start` leaves the sound as it is.
+   * What it does has no mix, and of its scope only whether there is any.
+   */
+  retime?(settings: S, format: SignalFormat, findings: F, material: Material): Retimer | Promise<Retimer>;
   /** @param firstFrame of the recording that the processor hears first, for those whose findings have their place in time */
   start(settings: S, format: SignalFormat, findings: F, firstFrame?: number): Processor<S>;
 }

@@ -2,8 +2,8 @@ import { ActivityMeter } from '../measure/activity/activity.ts';
 import { cut, MemorySignal } from '../signal/memory.ts';
 import type { Block } from '../signal/signal.ts';
 import { babble, joined, levelDb, mixed, noise } from '../testing/index.ts';
+import { roomToneFill } from '../time/room-tone-fill.ts';
 import { fitEnds } from './ends.ts';
-import { roomToneFill } from './room-tone-fill.ts';
 import { SHIPPED_TARGETS } from './shipped-targets.ts';
 
 const RATE = 24000;
