@@ -51,13 +51,17 @@ export class Pipeline {
       waiting = [];
     };
     for (const step of steps) {
-      const { id, definition, settings } = step;
+      const { id, definition, settings, scope } = step;
       if (!definition.retime || isIdle(step, known)) {
         waiting.push(step);
         continue;
       }
       close();
-      const retimer: Retimer = await definition.retime(settings, format, findings[id] ?? {}, { source, signal });
+      const retimer: Retimer = await definition.retime(settings, format, findings[id] ?? {}, {
+        source,
+        signal,
+        ...(scope && { within: (known.marks ?? []).filter(({ name }) => scope.marks.includes(name)) }),
+      });
       stages.push(heard ? heardStage(retimer, (block) => heard(id, block)) : retimer);
       timed.push({ id, map: retimer.map });
       known = mapKnown(known, retimer.map);

@@ -5,6 +5,7 @@ import { deEsser } from './de-esser/de-esser.ts';
 import { declick } from './declick/declick.ts';
 import { declip } from './declip/declip.ts';
 import { expander } from './expander/expander.ts';
+import { fade } from './fade/fade.ts';
 import { gain } from './gain/gain.ts';
 import { highPass } from './high-pass/high-pass.ts';
 import { humRemoval } from './hum-removal/hum-removal.ts';
@@ -19,11 +20,14 @@ import { parametricEq } from './parametric-eq/parametric-eq.ts';
 import { peakNormalise } from './peak-normalise/peak-normalise.ts';
 import { plosiveRemoval } from './plosive-removal/plosive-removal.ts';
 import { pointEq } from './point-eq/point-eq.ts';
+import { reverb } from './reverb/reverb.ts';
 import { rmsNormalise } from './rms-normalise/rms-normalise.ts';
 import { saturation } from './saturation/saturation.ts';
+import { shortenPauses } from './shorten-pauses/shorten-pauses.ts';
 import type { AnyStep } from './step.ts';
 import { toneMatch } from './tone-match/tone-match.ts';
 import type { StepTraits } from './traits.ts';
+import { trimEnds } from './trim-ends/trim-ends.ts';
 
 /** Every step kind there is, in the usual order of a chain. Forms, command, API and docs read this list. */
 export const STEPS: readonly AnyStep[] = [
@@ -46,10 +50,14 @@ export const STEPS: readonly AnyStep[] = [
   leveller,
   compressor,
   multibandCompressor,
+  reverb,
   gain,
   peakNormalise,
   rmsNormalise,
   loudnessNormalise,
+  trimEnds,
+  shortenPauses,
+  fade,
   limiter,
 ];
 

@@ -1,7 +1,7 @@
 import type * as z from 'zod';
 import type { Curve } from '../dsp/frequency-curve.ts';
 import type { Processor } from '../dsp/processor.ts';
-import type { RoomToneChoice } from '../measure/room-tone-choice.ts';
+import type { RoomToneChoice, TimeSpan } from '../measure/room-tone-choice.ts';
 import type { Block, CancelSignal, SignalFormat, Source } from '../signal/signal.ts';
 import type { TimeMap } from '../time/time-map.ts';
 import type { Findings } from './findings.ts';
@@ -41,7 +41,13 @@ export interface Retimer {
 export interface Material {
   readonly source: Source;
   readonly signal?: CancelSignal;
+  /** The marks that the step is kept to, in the time of what arrives: moments outside of them stay together. Everywhere, where there are none. */
+  readonly within?: readonly TimeSpan[];
 }
+
+/** Whether a stretch is one that a step may change. */
+export const isWithin = ({ within }: Material, { startSeconds, endSeconds }: TimeSpan): boolean =>
+  within === undefined || within.some((span) => startSeconds >= span.startSeconds && endSeconds <= span.endSeconds);
 
 export interface StepCurves<S, F extends Findings> {
   /** Gain in dB over frequency in Hz. */
@@ -83,7 +89,7 @@ export interface StepDefinition<S = unknown, F extends Findings = Findings> {
   needsStudy?(settings: S): boolean;
   /**
    * Present where the step moves moments. It is heard whole first, by a study, and is not heard live: `start` leaves the sound as it is.
-   * What it does has no mix, and of its scope only whether there is any.
+   * What it does has no mix.
    */
   retime?(settings: S, format: SignalFormat, findings: F, material: Material): Retimer | Promise<Retimer>;
   /** @param firstFrame of the recording that the processor hears first, for those whose findings have their place in time */

@@ -1,0 +1,88 @@
+import * as z from 'zod';
+import { noTrace } from '../../dsp/processor.ts';
+import { choice, seconds } from '../../settings/settings.ts';
+import { plainFigure } from '../../signal/figures.ts';
+import { type Block, framesOf, type SignalFormat } from '../../signal/signal.ts';
+import { defineStep, type Processor } from '../step.ts';
+
+const settings = z.strictObject({
+  inSeconds: seconds('Fade in', { min: 0, max: 60, default: 0 }),
+  outSeconds: seconds('Fade out', { min: 0, max: 60, default: 0 }),
+  shape: choice('Shape', ['linear', 'equal-power', 's-curve'], {
+    default: 's-curve',
+    labels: { linear: 'Straight', 'equal-power': 'Equal power', 's-curve': 'S-curve' },
+  }),
+});
+type Settings = z.output<typeof settings>;
+
+/** The gain at a share of the way up. A raised cosine is the S-curve. */
+export const SHAPES: Readonly<Record<Settings['shape'], (share: number) => number>> = {
+  linear: (share) => share,
+  'equal-power': (share) => Math.sin((Math.PI / 2) * share),
+  's-curve': (share) => 0.5 - 0.5 * Math.cos(Math.PI * share),
+};
+
+interface Heard {
+  [name: string]: unknown;
+  frames?: number;
+}
+
+export const fade = defineStep<Settings, Heard>({
+  kind: 'fade',
+  title: 'Fade',
+  group: 'time',
+  summary: 'Lets the recording come up at its start and go down at its end.',
+  words: ['fade in', 'fade out', 'start', 'end', 'soft'],
+  settings,
+  describe: ({ inSeconds, outSeconds }) =>
+    [inSeconds > 0 && `in over ${plainFigure(inSeconds)} s`, outSeconds > 0 && `out over ${plainFigure(outSeconds)} s`]
+      .filter(Boolean)
+      .join(', ') || 'nothing yet',
+  findingsInTime: true,
+  studied: () => null,
+  needsStudy: ({ outSeconds, inSeconds }) => outSeconds > 0 || inSeconds > 0,
+  traits: { unstudied: {} },
+  study: () => {
+    let frames = 0;
+    return {
+      hear: (block) => {
+        frames += framesOf(block);
+      },
+      conclude: () => ({ frames }),
+    };
+  },
+  start: (given, format, { frames }, firstFrame = 0) => new Fading(given, format, frames, firstFrame),
+});
+
+/** Without the signal's length, only its start fades. */
+class Fading implements Processor<Settings> {
+  readonly latencyFrames = 0;
+  readonly takeTrace = noTrace;
+
+  constructor(
+    private settings: Settings,
+    private readonly format: SignalFormat,
+    private readonly frames = Number.POSITIVE_INFINITY,
+    private at: number,
+  ) {}
+
+  update(settings: Settings): void {
+    this.settings = settings;
+  }
+
+  process(block: Block): void {
+    const { at: start, frames } = this;
+    this.at += framesOf(block);
+    const { inSeconds, outSeconds, shape } = this.settings;
+    const curve = SHAPES[shape];
+    // two that would meet are shortened alike
+    const fit = Math.min(1, frames / ((inSeconds + outSeconds) * this.format.sampleRateHz || 1));
+    const [rise, fall] = [inSeconds, outSeconds].map((s) => fit * s * this.format.sampleRateHz);
+    for (const channel of block) {
+      for (let i = Math.max(0, -start); i < Math.min(channel.length, rise - start); i++)
+        channel[i] *= curve((start + i) / rise);
+      for (let i = Math.max(0, Math.ceil(frames - fall - start)); i < Math.min(channel.length, frames - start); i++)
+        channel[i] *= curve((frames - 1 - start - i) / fall);
+    }
+  }
+}

@@ -1,0 +1,62 @@
+import * as z from 'zod';
+import { SpeechEdgeMeter } from '../../measure/activity/speech-edges.ts';
+import { percent, seconds } from '../../settings/settings.ts';
+import { plainFigure } from '../../signal/figures.ts';
+import { Splicer } from '../../time/splice.ts';
+import { defineStep, isWithin } from '../step.ts';
+import { still } from '../still.ts';
+import { cutsOf, type Pause } from './pause-cuts.ts';
+
+const settings = z.strictObject({
+  longestSeconds: seconds('Longest pause', { min: 0.2, max: 10, default: 1.5, step: 0.05 }),
+  keepPercent: percent('Of what is longer, keep', {
+    min: 0,
+    max: 100,
+    default: 0,
+    description: 'So that long pauses stay longer than short ones',
+  }),
+});
+
+interface Heard {
+  [name: string]: unknown;
+  frames: number;
+  pauses: Pause[];
+}
+
+/** Shorter gaps belong to the words. */
+const LEAST_PAUSE_SECONDS = 0.2;
+
+export const shortenPauses = defineStep<z.output<typeof settings>, Heard>({
+  kind: 'shorten-pauses',
+  title: 'Shorten pauses',
+  group: 'time',
+  summary: 'Takes what is too long out of the pauses between words, where only the room sounds.',
+  words: ['gap', 'silence', 'tighten', 'pace', 'long', 'dead air', 'breath'],
+  settings,
+  describe: ({ longestSeconds, keepPercent }) =>
+    `at most ${plainFigure(longestSeconds)} s${keepPercent > 0 ? ` and ${plainFigure(keepPercent)} % of the rest` : ''}`,
+  findingsInTime: true,
+  studied: () => null,
+  study: (_, format) => {
+    const meter = new SpeechEdgeMeter(format);
+    return {
+      hear: (block) => meter.hear(block),
+      conclude: () => {
+        const { frames, gaps } = meter.conclude();
+        return {
+          frames,
+          pauses: gaps.filter(({ startSeconds, endSeconds }) => endSeconds - startSeconds >= LEAST_PAUSE_SECONDS),
+        };
+      },
+    };
+  },
+  retime: ({ longestSeconds, keepPercent }, format, { frames, pauses }, material) => {
+    const toFrames = (s: number) => Math.round(s * format.sampleRateHz);
+    const splices = pauses
+      .filter((pause) => isWithin(material, pause))
+      .flatMap((pause) => cutsOf(pause, longestSeconds, keepPercent / 100))
+      .map(({ startSeconds, endSeconds }) => ({ startFrame: toFrames(startSeconds), endFrame: toFrames(endSeconds) }));
+    return new Splicer(splices, format, frames);
+  },
+  start: still,
+});
