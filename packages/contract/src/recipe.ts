@@ -2,6 +2,7 @@ import { chainStep, roomToneChoice, spectralBox, stepAdjustment, targetFile } fr
 import * as z from 'zod';
 import { mark } from './recording.ts';
 import { stepReport } from './run.ts';
+import { timeMap } from './time-map.ts';
 
 /** What a render is made from, before anything is learned from the recording. Its SHA-256 goes into the delivered file. */
 export const recipeInput = z.object({
@@ -20,9 +21,10 @@ export const recipeInput = z.object({
 /** `tonos.recipe/1`: everything that a delivered file came from. */
 export const recipeFile = recipeInput.extend({
   format: z.literal('tonos.recipe/1'),
-  /** SHA-256 of the rest without `findings` and `sourceRemoved`, keys sorted, as compact JSON. */
+  /** SHA-256 of the rest without `findings`, `timeMap` and `sourceRemoved`, keys sorted, as compact JSON. */
   sha256: z.string(),
   findings: z.array(stepReport),
+  timeMap: timeMap.optional(),
   /** The recording was removed for good: the file can't be made again. */
   sourceRemoved: z.literal(true).optional(),
 });

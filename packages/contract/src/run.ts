@@ -2,6 +2,7 @@ import { stepAdjustment } from '@tonos/core';
 import * as z from 'zod';
 import { limitResult, measurement, overview } from './measurement.ts';
 import { fileProblem } from './problem.ts';
+import { timeMap } from './time-map.ts';
 
 export const newRun = z.strictObject({
   titleId: z.string(),
@@ -48,6 +49,8 @@ export const stepReport = z.object({
   findings: z.record(z.string(), z.unknown()),
   findingsVersion: z.number().int().optional(),
   deepest: z.record(z.string(), z.number()),
+  /** Where it brought the moments of what came to it, if anywhere. */
+  timeMap: timeMap.optional(),
 });
 
 export const runItem = z.object({
@@ -61,6 +64,8 @@ export const runItem = z.object({
   after: measurement.nullable(),
   limits: z.array(limitResult),
   findings: z.array(stepReport),
+  /** Knots `[sourceSeconds, resultSeconds]`: where the source's moments lie in the delivery. */
+  timeMap: timeMap.nullable(),
   error: fileProblem.nullable(),
   output: z.object({ name: z.string(), sizeBytes: z.number(), sha256: z.string() }).nullable(),
   /** An item off target that a person accepted. */

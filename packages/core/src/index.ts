@@ -36,7 +36,7 @@ export {
 } from './chain/ledger.ts';
 export { LiveChain } from './chain/live-chain.ts';
 export { planPasses } from './chain/plan.ts';
-export { type RunSurroundings, runChain, type Spool, type StepReport } from './chain/run.ts';
+export { chainMap, type RunSurroundings, runChain, type Spool, type StepReport } from './chain/run.ts';
 export { SHIPPED_CHAINS } from './chain/shipped-chains.ts';
 export { SHIPPED_PRESETS } from './chain/shipped-presets.ts';
 export { RunningSteps } from './chain/step-runner.ts';
@@ -120,3 +120,13 @@ export { type Departure, departures, medianOf } from './target/outliers.ts';
 export { SHIPPED_TARGETS } from './target/shipped-targets.ts';
 export { isLossy, type Limit, type OutputFormat, type TargetFile, targetFile } from './target/target-file.ts';
 export { judge, type LimitResult, type Verdict } from './target/verdict.ts';
+export {
+  composeMaps,
+  identityMap,
+  isIdentity,
+  type Knot,
+  spanToResult,
+  type TimeMap,
+  toResult,
+  toSource,
+} from './time/time-map.ts';

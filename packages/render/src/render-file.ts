@@ -7,6 +7,8 @@ import {
   boxSteps,
   type CancelSignal,
   type ConfiguredStep,
+  chainMap,
+  composeMaps,
   correctedPlan,
   deliveredFormat,
   endsText,
@@ -14,6 +16,7 @@ import {
   type FinishPlan,
   firstPlan,
   fitEnds,
+  framesOf,
   judge,
   type LaidOut,
   type LimitResult,
@@ -24,10 +27,14 @@ import {
   reasonsOff,
   runChain,
   type SignalFormat,
+  type Source,
   type SpectralBox,
   type StepReport,
   settledPlan,
   type TargetFile,
+  type TimeMap,
+  toResult,
+  toSource,
   type Verdict,
 } from '@tonos/core';
 import {
@@ -84,6 +91,8 @@ export interface RenderResult {
   findings: StepReport[];
   verdict: Verdict | null;
   limits: LimitResult[];
+  /** Where the moments of the source lie in the delivery. */
+  timeMap: TimeMap;
   /** How often the delivery was encoded until it landed. */
   rounds: number;
   /** Whether a copy was written. */
@@ -128,6 +137,7 @@ class Rendering {
     const chainStage = this.stage(0, target ? 0.5 : 0.85, 'chain');
     const { boxes = [], roomTone, marks } = this.job.byHand ?? {};
     const applied = [...boxSteps(boxes), ...chain];
+    const counted = countedSource(this.source);
     const surroundings = {
       openSpool: this.openSpool,
       known: { roomTone, marks },
@@ -135,18 +145,23 @@ class Rendering {
       progress: (frames: number, _: number, passes: number) => chainStage(frames / passes),
     };
     if (!target) {
-      const findings = await this.encode((openSink) => runChain(applied, this.source, openSink, surroundings, given));
-      return this.noted({ ...(await this.judgeOutput()), findings, rounds: 1 });
+      const findings = await this.encode((openSink) =>
+        runChain(applied, counted.source, openSink, surroundings, given),
+      );
+      const timeMap = chainMap(findings, counted.seconds());
+      return this.noted({ ...(await this.judgeOutput()), findings, timeMap, rounds: 1 });
     }
     let chained: DiskSpool | undefined;
     const openChained = async (format: SignalFormat) => {
       chained = await this.openSpool(format);
       return chained;
     };
-    const findings = await runChain(applied, this.source, openChained, surroundings, given);
+    const findings = await runChain(applied, counted.source, openChained, surroundings, given);
     const heard = chained!;
     const ends = asksForEnds(target) ? await fitEnds(heard, target, { signal }) : { source: heard, note: undefined };
-    this.shiftNotes(ends.note?.headSeconds ?? 0);
+    const chainTimes = chainMap(findings, counted.seconds());
+    const timeMap = ends.map ? composeMaps(chainTimes, ends.map) : chainTimes;
+    this.moveNotes(timeMap);
     const laidOut = await this.openSpool(deliveredFormat(target, heard.format));
     const heardOut = await layOut(ends.source, laidOut, target, {
       signal,
@@ -161,20 +176,24 @@ class Rendering {
       findings: { gainDb, headSeconds: ends.note?.headSeconds ?? 0, note: notes.join('; ') },
       deepest: {},
     };
-    return this.noted({ ...landed, findings: [...findings, finish] });
+    return this.noted({ ...landed, timeMap, findings: [...findings, finish] });
   }
 
-  /** Chapters keep their words where the head was cut or lengthened, and the file says when its own first sample was. */
-  private shiftNotes(seconds: number): void {
+  /** Chapters keep their words wherever these went, and the file says when its own first sample was. */
+  private moveNotes(map: TimeMap): void {
     const { chapters, timeReferenceSeconds } = this.notes ?? {};
-    const later = (time: number, by: number) => Math.max(0, time + by);
     if (!this.notes) return;
     this.notes = {
       ...this.notes,
       ...(chapters && {
-        chapters: chapters.map((chapter) => ({ ...chapter, startSeconds: later(chapter.startSeconds, seconds) })),
+        chapters: chapters.map((chapter) => ({
+          ...chapter,
+          startSeconds: Math.max(0, toResult(map, chapter.startSeconds)),
+        })),
       }),
-      ...(timeReferenceSeconds !== undefined && { timeReferenceSeconds: later(timeReferenceSeconds, -seconds) }),
+      ...(timeReferenceSeconds !== undefined && {
+        timeReferenceSeconds: Math.max(0, timeReferenceSeconds + earlier(map)),
+      }),
     };
   }
 
@@ -251,4 +270,23 @@ class Rendering {
       this.job.progress?.(from + (to - from) * Math.min(1, heard / total), name);
     };
   }
+}
+
+/** Of the source's time, when the delivery begins: after what was cut, before what was put in. */
+const earlier = (map: TimeMap): number =>
+  map[0]?.[0] === 0 && toResult(map, 0) > 0 ? -toResult(map, 0) : toSource(map, 0);
+
+/** A source that tells how long it was, once it was read: its file may not say. */
+function countedSource(source: Source): { source: Source; seconds(): number } {
+  let most = 0;
+  const { format } = source;
+  async function* blocks(options?: { signal?: CancelSignal }) {
+    let frames = 0;
+    for await (const block of source.blocks(options)) {
+      frames += framesOf(block);
+      yield block;
+    }
+    most = Math.max(most, frames);
+  }
+  return { source: { format, blocks }, seconds: () => most / format.sampleRateHz };
 }

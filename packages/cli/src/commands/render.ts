@@ -36,7 +36,7 @@ export async function render(files: readonly string[], options: RenderOptions): 
       const started = performance.now();
       const { measurement: before } = await measureFile(file, { name: file, signal: controller.signal });
       const outputPath = freePath(options.out, basename(file, extname(file)), ending);
-      const { after, findings, verdict, limits } = await renderFile({
+      const { after, findings, verdict, limits, timeMap } = await renderFile({
         sourcePath: file,
         name: file,
         // ranges that the file itself names; boxes and room tone by hand belong to the server
@@ -55,6 +55,7 @@ export async function render(files: readonly string[], options: RenderOptions): 
         findings,
         verdict,
         limits,
+        timeMap,
         seconds: (performance.now() - started) / 1000,
       };
     });

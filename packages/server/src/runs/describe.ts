@@ -21,6 +21,7 @@ export const describeItem = (item: RunItemEntity, name: string): RunItem => ({
   after: item.after,
   limits: item.limits ?? [],
   findings: (item.findings ?? []).map((report) => ({ ...report, findings: readable(report.findings) })),
+  timeMap: item.timeMap,
   error: item.error,
   output: item.outputSha256
     ? { name: item.outputName!, sizeBytes: item.outputBytes!, sha256: item.outputSha256 }

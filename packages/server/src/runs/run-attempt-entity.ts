@@ -8,6 +8,7 @@ export type Outcome = Pick<
   | 'after'
   | 'limits'
   | 'findings'
+  | 'timeMap'
   | 'overview'
   | 'recipe'
   | 'accepted'

@@ -11,6 +11,7 @@ const OUTCOME = [
   'after',
   'limits',
   'findings',
+  'timeMap',
   'overview',
   'recipe',
   'accepted',

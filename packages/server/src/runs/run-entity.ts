@@ -1,5 +1,5 @@
 import type { FileProblem, ItemStatus, RecipeInput, RunItem, RunStatus } from '@tonos/contract';
-import type { LimitResult, Measurement, StepReport } from '@tonos/core';
+import type { LimitResult, Measurement, StepReport, TimeMap } from '@tonos/core';
 import { Column, Entity, PrimaryColumn } from 'typeorm';
 
 @Entity('run')
@@ -75,6 +75,10 @@ export class RunItemEntity {
 
   @Column({ type: 'simple-json', nullable: true })
   findings!: StepReport[] | null;
+
+  /** Where the source's moments lie in the delivery; items of an earlier version have none. */
+  @Column({ type: 'simple-json', nullable: true })
+  timeMap!: TimeMap | null;
 
   @Column({ type: 'simple-json', nullable: true, select: false })
   overview!: [number, number][] | null;

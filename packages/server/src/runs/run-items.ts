@@ -1,4 +1,5 @@
 import type { RecipeFile, RunItem } from '@tonos/contract';
+import { toResult } from '@tonos/core';
 import type { DeliveryNotes } from '@tonos/formats';
 import { In, IsNull, Not } from 'typeorm';
 import type { Database } from '../database/database.ts';
@@ -11,7 +12,7 @@ import { recipeFileOf } from './recipe.ts';
 import { RunItemEntity } from './run-entity.ts';
 
 /** What the other columns of an item tell of: it changes only with them. */
-const LARGE = ['before', 'after', 'limits', 'findings'] as const;
+const LARGE = ['before', 'after', 'limits', 'findings', 'timeMap'] as const;
 
 /** The items of runs as they are looked at: boards, files, recipes, chapters. Nothing is changed here. */
 export class RunItems {
@@ -90,25 +91,32 @@ export class RunItems {
   async recipe(id: string, itemId: string): Promise<RecipeFile> {
     const item = await this.database.of(RunItemEntity).findOne({
       where: { id: itemId, runId: id },
-      select: { id: true, status: true, recordingId: true, recipe: true, findings: true },
+      select: { id: true, status: true, recordingId: true, recipe: true, findings: true, timeMap: true },
     });
     if (!item) throw notFound('item', itemId);
     if (!item.recipe)
       throw new HttpProblem(404, 'no-recipe', `There is no recipe for this item: it is ${item.status}.`);
     const isGone = await this.database.of(RecordingEntity).existsBy({ id: item.recordingId, removedAt: Not(IsNull()) });
-    return { ...recipeFileOf(item.recipe, item.findings ?? []), ...(isGone ? { sourceRemoved: true } : {}) };
+    const { timeMap } = item;
+    return {
+      ...recipeFileOf(item.recipe, item.findings ?? []),
+      ...(timeMap && { timeMap }),
+      ...(isGone ? { sourceRemoved: true } : {}),
+    };
   }
 
-  /** The chapters of a run's items, where the finish has put them. */
+  /** The chapters of a run's items, where chain and finish have put them. */
   async chaptersOf(runId: string): Promise<Map<string, ReturnType<ChaptersOf>>> {
     const items = await this.database
       .of(RunItemEntity)
-      .find({ where: { runId }, select: { id: true, recipe: true, findings: true } });
+      .find({ where: { runId }, select: { id: true, recipe: true, findings: true, timeMap: true } });
     return new Map(
-      items.map(({ id, recipe, findings }) => {
+      items.map(({ id, recipe, findings, timeMap }) => {
         const { chapters = [], title = '', artist } = (recipe?.notes ?? {}) as Partial<DeliveryNotes>;
+        // before there were maps the finish alone moved anything
         const shift = Number(findings?.find(({ kind }) => kind === 'finish')?.findings.headSeconds ?? 0);
-        const moved = chapters.map((one) => ({ ...one, startSeconds: Math.max(0, one.startSeconds + shift) }));
+        const map = timeMap ?? [[0, shift] as const];
+        const moved = chapters.map((one) => ({ ...one, startSeconds: Math.max(0, toResult(map, one.startSeconds)) }));
         return [id, { chapters: moved, title, performer: artist }];
       }),
     );

@@ -40,6 +40,7 @@ const CLEARED = {
   after: null,
   limits: null,
   findings: null,
+  timeMap: null,
   overview: null,
   error: null,
   recipe: null,

@@ -235,12 +235,13 @@ export class RunWorker implements WorkSource {
     const { sha256, sizeBytes } = await this.store.adopt(attempt.outputPath);
     await this.store.placeDerived(attempt.pictures.surveyPath, sha256, '.survey');
     if (end.copied) await this.store.placeDerived(attempt.pictures.copyPath, sha256, '.wav');
-    const { verdict, after, limits, findings, overview } = end;
+    const { verdict, after, limits, findings, overview, timeMap } = end;
     return {
       status: verdict,
       after,
       limits,
       findings,
+      timeMap,
       overview,
       error: null,
       recipe: attempt.recipe,

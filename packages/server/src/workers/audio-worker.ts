@@ -53,8 +53,8 @@ async function doJob(job: Job, signal: AbortSignal): Promise<JobEnd> {
   const notes = { ...job.notes, ...(picturePath === undefined ? {} : { picture: await readPicture(picturePath) }) };
   const given = earlier && knownFindings(chain, earlier);
   const result = await renderFile({ ...rest, notes, sourcePath: path, chain, given, signal, progress });
-  const { after, overview, findings, verdict, limits, copied } = result;
-  return { type: 'rendered', after, overview, findings, verdict: verdict!, limits, copied };
+  const { after, overview, findings, verdict, limits, timeMap, copied } = result;
+  return { type: 'rendered', after, overview, findings, verdict: verdict!, limits, timeMap, copied };
 }
 
 async function readPicture(path: string): Promise<Picture> {

@@ -8,6 +8,7 @@ import type {
   StepAdjustment,
   StepReport,
   TargetFile,
+  TimeMap,
   Verdict,
 } from '@tonos/core';
 import type { DeliveryNotes, FileNotes } from '@tonos/formats';
@@ -99,6 +100,7 @@ export interface Rendered {
   after: Measurement;
   overview: [number, number][];
   findings: StepReport[];
+  timeMap: TimeMap;
   verdict: Verdict;
   limits: LimitResult[];
   copied: boolean;
