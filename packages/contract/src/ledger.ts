@@ -12,7 +12,7 @@ const figures = z.object(
 /** Figures of the source, and after each step that is on. */
 export const ledger = z.object({
   source: figures,
-  rows: z.array(z.object({ id: z.string(), figures: figures })),
+  rows: z.array(z.object({ id: z.string(), figures: figures, lengthSeconds: z.number() })),
 });
 
 export const ledgerQuestion = z.strictObject({ steps: z.array(chainStep).max(100) });

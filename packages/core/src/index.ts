@@ -108,7 +108,7 @@ export {
 export { assumedSpeakers, definedSpeakers, maskOf, type Speaker, speakersOfMask } from './signal/speakers.ts';
 export type { Handle } from './steps/handles.ts';
 export { kindWith, STEPS, stepOfKind } from './steps/index.ts';
-export { knownFrom } from './steps/known.ts';
+export { knownFrom, mapKnown } from './steps/known.ts';
 export type { AnyStep, Findings, KnownOfRecording, Processor, StepDefinition, Study } from './steps/step.ts';
 export { asksForEnds, type EndsNote, fitEnds } from './target/ends.ts';
 export { endsText, missedText, reasonsOff } from './target/explain.ts';

@@ -32,6 +32,8 @@ export interface LedgerRow {
   /** The step's id. */
   id: string;
   figures: LedgerFigures;
+  /** How long the signal is after it, as far as it has been heard. */
+  lengthSeconds: number;
 }
 
 export interface Ledger {
@@ -46,10 +48,17 @@ class RowMeter {
     | { loudness: LoudnessMeter; truePeak: TruePeakMeter; levels: LevelMeter; floor: NoiseFloorMeter }
     | undefined;
 
+  private frames = 0;
+
   constructor(private readonly sampleRateHz: number) {}
+
+  get seconds(): number {
+    return this.frames / this.sampleRateHz;
+  }
 
   hear(block: Block): void {
     if (!framesOf(block)) return;
+    this.frames += framesOf(block);
     const format: SignalFormat = { sampleRateHz: this.sampleRateHz, channels: block.length };
     this.meters ??= {
       loudness: new LoudnessMeter(format),
@@ -106,8 +115,9 @@ export async function measureLedger(
   const state = (): Ledger => ({
     source: before.conclude() ?? NO_FIGURES,
     rows: chain.flatMap(({ id }) => {
-      const figures = meters.get(id)!.conclude();
-      return figures ? [{ id, figures }] : [];
+      const meter = meters.get(id)!;
+      const figures = meter.conclude();
+      return figures ? [{ id, figures, lengthSeconds: meter.seconds }] : [];
     }),
   });
   let told = 0;

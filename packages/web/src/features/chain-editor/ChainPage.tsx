@@ -256,6 +256,7 @@ function ChainLedger({ chain, edited, conflict, onKeep }: ChainLedgerProps) {
                 opened={step.id === opened}
                 advice={advice.some((one) => one.step === i) ? advice.filter((one) => one.step === i) : NO_ADVICE}
                 figures={ledger.rows[step.id]?.figures}
+                lengthSeconds={ledger.rows[step.id]?.lengthSeconds}
                 fresh={ledger.rows[step.id]?.fresh ?? false}
                 before={before[i]}
                 findings={ledger.findings[step.id]}

@@ -12,6 +12,7 @@ import {
 } from '@tonos/core';
 import { memo } from 'react';
 import { useAppDispatch } from '../../app/store.ts';
+import { clock } from '../../ui/time.ts';
 import { chainEditorSlice, type EditedStep } from './chain-slice.ts';
 import { describeStep } from './describe-step.ts';
 import classes from './LedgerRow.module.css';
@@ -31,6 +32,7 @@ interface LedgerRowProps {
   advice: readonly OrderAdvice[];
   /** Figures after this step, whether they are of the steps as they are now, and after the row above. */
   figures: LedgerFigures | undefined;
+  lengthSeconds: number | undefined;
   fresh: boolean;
   before: LedgerFigures | undefined;
   findings: Findings | undefined;
@@ -54,6 +56,7 @@ export const LedgerRow = memo(function LedgerRow(props: LedgerRowProps) {
     opened,
     advice,
     figures,
+    lengthSeconds,
     fresh,
     before,
     findings,
@@ -93,6 +96,12 @@ export const LedgerRow = memo(function LedgerRow(props: LedgerRowProps) {
           <span className={wrong ? 'verdict-over' : classes.text}>
             {mix < 1 && `${plainFigure(100 * mix)} % of `}
             {text}
+            {on && stepOfKind(kind)?.group === 'time' && lengthSeconds !== undefined && (
+              <span className={classes.length}>
+                {' '}
+                {'\u2192'} {clock(lengthSeconds, 1)}
+              </span>
+            )}
           </span>
         </button>
         <FigureCells figures={figures} before={before} stale={figures ? !fresh : false} />

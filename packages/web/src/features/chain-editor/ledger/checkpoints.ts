@@ -1,8 +1,11 @@
-import type { Findings, LedgerFigures, MemorySignal } from '@tonos/core';
+import type { Findings, LedgerFigures, MemorySignal, TimeMap } from '@tonos/core';
 
 /** What is known of a stretch after some steps. The figures are light and stay; the samples are given up for newer ones. */
 export interface Checkpoint {
   figures: LedgerFigures;
+  lengthSeconds?: number;
+  /** Where the last of them brought the moments of what came to it, if anywhere. */
+  timeMap?: TimeMap | undefined;
   findings: Findings;
   signal: MemorySignal | undefined;
 }

@@ -8,8 +8,10 @@ import {
   knownFrom,
   type Ledger,
   type LedgerFigures,
+  type LedgerRow,
   MemorySignal,
   MemorySpool,
+  mapKnown,
   measureLedger,
   type Source,
   type Spool,
@@ -63,10 +65,16 @@ export class LedgerKeeper {
     const known = marked.map((key) => this.kept.get(key));
     const start = known.findLastIndex((one) => one?.signal) + 1;
     const sourceFigures = await this.figuresOfSource(source);
-    const rows = known.slice(0, start).map((one, i) => ({ id: on[i].id, figures: one!.figures }));
-    const findings = Object.fromEntries(known.slice(0, start).map((one, i) => [on[i].id, one!.findings]));
-    const report = (more: readonly { id: string; figures: LedgerFigures }[], done: boolean) =>
-      tell({ ledger: { source: sourceFigures, rows: [...rows, ...more] }, findings: { ...findings }, done });
+    const done = known.slice(0, start).map((one) => one!);
+    const rows = done.map(({ figures, lengthSeconds = 0 }, i) => ({ id: on[i].id, figures, lengthSeconds }));
+    const findings = Object.fromEntries(done.map((one, i) => [on[i].id, one.findings]));
+    // marks go with their sound
+    const knownHere = done.reduce(
+      (all, { timeMap }) => (timeMap ? mapKnown(all, timeMap) : all),
+      knownFrom(asked.known, asked.stretch.startSeconds),
+    );
+    const report = (more: readonly LedgerRow[], isAll: boolean) =>
+      tell({ ledger: { source: sourceFigures, rows: [...rows, ...more] }, findings: { ...findings }, done: isAll });
     if (start === chain.length) return report([], true);
     report([], false);
     const from = start ? known[start - 1]!.signal! : source;
@@ -78,7 +86,7 @@ export class LedgerKeeper {
       {
         openSpool: async (format) => this.spoolInTurns(new MemorySpool(format), signal),
         signal,
-        known: knownFrom(asked.known, asked.stretch.startSeconds),
+        known: knownHere,
         frames: from.frames,
         interimFrames: INTERIM_SECONDS * source.format.sampleRateHz,
         interim: (ledger) => {
@@ -97,9 +105,15 @@ export class LedgerKeeper {
     );
     signal.throwIfAborted();
     result.rows.forEach((row, i) => {
-      const own = result.reports[i].findings;
+      const { findings: own, timeMap } = result.reports[i];
       findings[row.id] = own;
-      this.kept.put(marked[start + i], { figures: row.figures, findings: own, signal: made.get(row.id) });
+      this.kept.put(marked[start + i], {
+        figures: row.figures,
+        lengthSeconds: row.lengthSeconds,
+        timeMap,
+        findings: own,
+        signal: made.get(row.id),
+      });
     });
     report(result.rows, true);
   }

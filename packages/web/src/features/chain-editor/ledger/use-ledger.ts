@@ -17,6 +17,7 @@ const ASK_EVERY_MS = 100;
 
 export interface KnownRow {
   figures: LedgerFigures;
+  lengthSeconds: number;
   /** Whether it is of the steps as they are now, and complete. */
   fresh: boolean;
 }
@@ -181,7 +182,7 @@ export function useLedger(
     const fresh = shown?.key === key && shown.done;
     return {
       source: shown?.ledger.source,
-      rows: Object.fromEntries((shown?.ledger.rows ?? []).map(({ id, figures }) => [id, { figures, fresh }])),
+      rows: Object.fromEntries((shown?.ledger.rows ?? []).map(({ id, ...row }) => [id, { ...row, fresh }])),
       findings: shown?.findings ?? {},
       of: isWhole || isAll ? 'whole' : 'stretch',
       stretch,
