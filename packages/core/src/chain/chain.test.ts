@@ -54,7 +54,7 @@ describe('chain files', () => {
     const faults = chainFaults([
       step('parametric-eq', { bands: [{ q: 99 }] }),
       step('gain', { gainDB: 1 }),
-      step('reverb'),
+      step('from-tomorrow'),
     ]);
     expect(faults.map(({ code, setting }) => [code, setting])).toEqual([
       ['bad-setting', 'bands.0.q'],

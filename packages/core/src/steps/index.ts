@@ -16,6 +16,7 @@ import { lowPass } from './low-pass/low-pass.ts';
 import { multibandCompressor } from './multiband-compressor/multiband-compressor.ts';
 import { neuralNoiseReduction } from './neural-noise-reduction/neural-noise-reduction.ts';
 import { noiseReduction } from './noise-reduction/noise-reduction.ts';
+import { pace } from './pace/pace.ts';
 import { parametricEq } from './parametric-eq/parametric-eq.ts';
 import { peakNormalise } from './peak-normalise/peak-normalise.ts';
 import { plosiveRemoval } from './plosive-removal/plosive-removal.ts';
@@ -57,6 +58,7 @@ export const STEPS: readonly AnyStep[] = [
   loudnessNormalise,
   trimEnds,
   shortenPauses,
+  pace,
   fade,
   limiter,
 ];

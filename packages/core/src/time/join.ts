@@ -1,4 +1,4 @@
-import { type Block, framesOf } from '../signal/signal.ts';
+import { type Block, emptyBlock, framesOf } from '../signal/signal.ts';
 
 /** Two sounds that differ by their whole are not joined as if they took each other away. */
 const LEAST_LIKENESS = -0.3;
@@ -28,15 +28,15 @@ function likeness(a: Block, b: Block): number {
 export function crossfade(from: Block, to: Block): Block {
   const frames = framesOf(from);
   const alike = Math.max(LEAST_LIKENESS, likeness(from, to));
-  return from.map((channel, c) =>
-    Float32Array.from(channel, (x, i) => {
-      const share = (i + 0.5) / frames;
-      const smooth = share * share * (3 - 2 * share);
-      const rest = 1 - smooth;
-      const power = smooth * smooth + rest * rest + 2 * alike * smooth * rest;
-      return (rest * x + smooth * to[c][i]) / Math.sqrt(power);
-    }),
-  );
+  const joined = emptyBlock(from.length, frames);
+  for (let i = 0; i < frames; i++) {
+    const share = (i + 0.5) / frames;
+    const smooth = share * share * (3 - 2 * share);
+    const rest = 1 - smooth;
+    const scale = 1 / Math.sqrt(smooth * smooth + rest * rest + 2 * alike * smooth * rest);
+    for (let c = 0; c < from.length; c++) joined[c][i] = (rest * from[c][i] + smooth * to[c][i]) * scale;
+  }
+  return joined;
 }
 
 /** What begins out of nothing, or ends in it. */

@@ -1,0 +1,84 @@
+import * as z from 'zod';
+import { number, onOff, percent, seconds } from '../../settings/settings.ts';
+import { figure, plainFigure, signedFigure } from '../../signal/figures.ts';
+import { framesOf } from '../../signal/signal.ts';
+import { defineStep } from '../step.ts';
+import { still } from '../still.ts';
+import { Repacer } from './repacer.ts';
+import { framesOfSpans, ScopedRepacer } from './scoped-repacer.ts';
+
+const LEAST_TEMPO = 0.5;
+const MOST_TEMPO = 2;
+
+const settings = z.strictObject({
+  tempoPercent: percent('Tempo', { min: 50, max: 200, default: 100, step: 0.1 }),
+  pitchSemitones: number('semitones', 'linear', 0.1)('Pitch', { min: -12, max: 12, default: 0 }),
+  fitSeconds: seconds('Fit into', { min: 0.1, max: 36000, default: 1 }).unwrap().nullable().default(null).meta({
+    title: 'Fit into',
+    unit: 's',
+    minimum: 0.1,
+    maximum: 36000,
+    default: null,
+    scale: 'logarithmic',
+    step: 0.1,
+    description: 'Goes before the tempo; empty: the tempo counts',
+  }),
+  keepFormants: onOff('Keep the voice\u2019s resonances', true),
+});
+type Settings = z.output<typeof settings>;
+
+interface Heard {
+  [name: string]: unknown;
+  frames: number;
+}
+
+/** How fast it goes, 1 as it is. */
+const tempoOf = ({ fitSeconds, tempoPercent }: Settings, lengthSeconds: number): number =>
+  Math.min(MOST_TEMPO, Math.max(LEAST_TEMPO, fitSeconds === null ? tempoPercent / 100 : lengthSeconds / fitSeconds));
+
+export const pace = defineStep<Settings, Heard>({
+  kind: 'pace',
+  title: 'Pace',
+  group: 'time',
+  summary: 'Makes speech faster or slower at its own pitch, higher or lower at its own pace, or fits it into a length.',
+  words: ['tempo', 'speed', 'slower', 'faster', 'pitch', 'length', 'fit', 'promo', '30 seconds'],
+  settings,
+  describe: ({ tempoPercent, pitchSemitones, fitSeconds }) =>
+    [
+      fitSeconds === null ? `${plainFigure(tempoPercent)} %` : `into ${plainFigure(fitSeconds)} s`,
+      pitchSemitones !== 0 && `${signedFigure(pitchSemitones)} semitones`,
+    ]
+      .filter(Boolean)
+      .join(', '),
+  findingsInTime: true,
+  studied: ({ fitSeconds }) => fitSeconds,
+  study: ({ fitSeconds }, { sampleRateHz }) => {
+    let frames = 0;
+    return {
+      hear: (block) => {
+        frames += framesOf(block);
+      },
+      conclude: () => {
+        const length = frames / sampleRateHz;
+        const isOut = fitSeconds !== null && (length > MOST_TEMPO * fitSeconds || length < LEAST_TEMPO * fitSeconds);
+        return {
+          frames,
+          ...(isOut && {
+            note: `${figure(length)} s do not fit into ${plainFigure(fitSeconds)} s: the tempo goes from 50 to 200 %.`,
+          }),
+        };
+      },
+    };
+  },
+  retime: (given, format, { frames }, { within }) => {
+    const { pitchSemitones, keepFormants } = given;
+    const repace = (length: number) =>
+      new Repacer(
+        { tempo: tempoOf(given, length / format.sampleRateHz), pitchRatio: 2 ** (pitchSemitones / 12), keepFormants },
+        format,
+        length,
+      );
+    return within ? new ScopedRepacer(framesOfSpans(within, format, frames), repace, format, frames) : repace(frames);
+  },
+  start: still,
+});
