@@ -35,11 +35,13 @@ export function SettingField({ schema, value, onChange, slim }: SettingFieldProp
       />
     );
   }
-  return <NumberField schema={schema} value={value as number} onChange={onChange} slim={slim} />;
+  return <NumberField schema={schema} value={value as number | null} onChange={onChange} slim={slim} />;
 }
 
-function NumberField({ schema, value, onChange, slim }: SettingFieldProps & { value: number }) {
+function NumberField({ schema, value, onChange, slim }: SettingFieldProps & { value: number | null }) {
   const id = useId();
+  /** What is left empty has a meaning of its own, which its description says. */
+  const mayBeEmpty = schema.default === null;
   const { title, unit, minimum, maximum, step = 0.01, description } = schema;
   const figure = (
     <NumberInput
@@ -49,14 +51,15 @@ function NumberField({ schema, value, onChange, slim }: SettingFieldProps & { va
       size="xs"
       variant="unstyled"
       hideControls
-      value={value}
+      value={value ?? ''}
+      placeholder={mayBeEmpty ? '\u2013' : undefined}
       min={minimum}
       max={maximum}
       step={10 * step}
       decimalScale={decimalsOf(schema)}
       fixedDecimalScale
       clampBehavior="blur"
-      onChange={(next) => takeNumber(next, minimum!, maximum!, onChange)}
+      onChange={(next) => (mayBeEmpty && next === '' ? onChange(null) : takeNumber(next, minimum!, maximum!, onChange))}
       stepHoldDelay={400}
       stepHoldInterval={60}
     />
@@ -72,7 +75,7 @@ function NumberField({ schema, value, onChange, slim }: SettingFieldProps & { va
   return (
     <div className={classes.row}>
       <Tooltip
-        label={`${description ? `${description} ` : ''}${minimum} to ${maximum} ${unit ?? ''}, default ${schema.default}`}
+        label={`${description ? `${description} ` : ''}${minimum} to ${maximum} ${unit ?? ''}, default ${schema.default ?? 'empty'}`}
         position="top-start"
         multiline
         maw={320}
@@ -81,19 +84,23 @@ function NumberField({ schema, value, onChange, slim }: SettingFieldProps & { va
           {title}
         </label>
       </Tooltip>
-      <Slider
-        className={classes.slider}
-        classNames={{ track: classes.track, thumb: classes.thumb }}
-        size={2}
-        label={null}
-        thumbLabel={title}
-        min={0}
-        max={1}
-        step={0.001}
-        value={toShare(value, schema)}
-        onChange={(share) => onChange(fromShare(share, schema))}
-        onDoubleClick={() => onChange(schema.default)}
-      />
+      {mayBeEmpty ? (
+        <span className={classes.slider} />
+      ) : (
+        <Slider
+          className={classes.slider}
+          classNames={{ track: classes.track, thumb: classes.thumb }}
+          size={2}
+          label={null}
+          thumbLabel={title}
+          min={0}
+          max={1}
+          step={0.001}
+          value={toShare(value!, schema)}
+          onChange={(share) => onChange(fromShare(share, schema))}
+          onDoubleClick={() => onChange(schema.default)}
+        />
+      )}
       {figure}
       <span className="unit">{unit}</span>
     </div>

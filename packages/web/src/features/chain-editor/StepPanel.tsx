@@ -63,8 +63,13 @@ export function StepPanel({ chainId, step, findings, picture }: StepPanelProps) 
         </div>
         <StepPictures step={step} findings={findings} picture={picture} onChange={drawn} />
       </div>
+      {definition.retime && (
+        <p className="quiet small">
+          While you listen here the recording keeps its own time: what this step makes of it is heard in a run.
+        </p>
+      )}
       <div className={classes.scope}>
-        <MixField mix={mix} onChange={mixed} />
+        {!definition.retime && <MixField mix={mix} onChange={mixed} />}
         <ScopeField chainId={chainId} id={id} scope={scope} />
         <label htmlFor={`note-${id}`}>Reason</label>
         <KeptText
