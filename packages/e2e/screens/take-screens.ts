@@ -70,13 +70,9 @@ try {
     await page.getByText('takes a few seconds').waitFor({ timeout: 60_000 });
     await shot('start-run');
     await open(page, 'The Salt Road Almanac');
-    await page.getByLabel('Choose 01 The salt road.flac').click();
-    await page.getByLabel('Choose 02 A measure of light.flac').click();
-    await page.getByRole('button', { name: 'Adjust the chain' }).click();
-    await page.getByRole('textbox', { name: 'Reduction' }).fill('14');
-    await page.getByRole('textbox', { name: 'Reduction' }).press('Enter');
-    await page.getByRole('button', { name: 'As in the chain' }).waitFor();
-    await shot('adjust');
+    await page.getByRole('link', { name: 'Figures' }).click();
+    await page.getByText('stand out').or(page.getByText('None stands out')).waitFor();
+    await shot('figures');
     await open(page, 'Targets');
     await shot('targets');
     await page.getByRole('button', { name: 'Copy' }).nth(3).click();
