@@ -45,7 +45,7 @@ function Compared({
   return (
     <section className={classes.comparison} aria-label={`Compared with revision ${revision}`}>
       <div className={classes.comparisonHead}>
-        <h3 className={classes.small}>Compared with revision {revision}</h3>
+        <h2 className={classes.small}>Compared with revision {revision}</h2>
         <ActionIcon size="sm" aria-label="End the comparison" onClick={onClose}>
           <IconX size={15} />
         </ActionIcon>
