@@ -23,7 +23,11 @@ async function withPage(
 
 const open = async (page: Page, ...links: string[]) => {
   await page.goto(`${tonos.origin}/titles`);
-  for (const name of links) await page.getByRole('link', { name, exact: true }).first().click();
+  for (const name of links) {
+    await page.getByRole('link', { name, exact: true }).first().click();
+    // its page may still be on its way, and the one before has links of the same name
+    await page.getByRole('heading', { level: 1, name, exact: true }).waitFor();
+  }
 };
 
 /** Chooses a stretch of a picture, by shares of its width and height. */
