@@ -104,7 +104,7 @@ export function ChapterChart({ measure, rows, limit, onOpen }: ChapterChartProps
                   {row.position} {row.name}
                 </div>
                 <div>
-                  {title.toLowerCase()} {figureText(measure, row.source)}
+                  {title} {figureText(measure, row.source)}
                   {row.delivered !== null && ` \u2192 ${figureText(measure, row.delivered)}`}{' '}
                   {measure === 'durationSeconds' ? '' : unit}
                 </div>

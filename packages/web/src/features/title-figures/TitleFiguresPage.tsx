@@ -56,7 +56,7 @@ export function TitleFiguresPage() {
         <>
           <Link to={`/titles/${id}`}>{title?.name}</Link>
           {target && ` \u00b7 ${target.name}`}
-          {limit && `: ${LIMITABLE_MEASURES[measure].title.toLowerCase()} ${limitText(limit)}`}
+          {limit && `: ${LIMITABLE_MEASURES[measure].title} ${limitText(limit)}`}
         </>
       }
     >
