@@ -116,7 +116,7 @@ export { applyPlan, correctedPlan, type FinishPlan, firstPlan, settledPlan } fro
 export { CLOSELY_FORETOLD_DB, type Forecast, forecast } from './target/forecast.ts';
 export { deliveredFormat, type LaidOut, layOut } from './target/lay-out.ts';
 export { deliveredName, freeName, NAME_WORDS, type NameParts, safeName, unknownWords } from './target/naming.ts';
-export { type Departure, departures, medianOf } from './target/outliers.ts';
+export { type Departure, departures, LEAST_DIFFERENCES, medianOf } from './target/outliers.ts';
 export { SHIPPED_TARGETS } from './target/shipped-targets.ts';
 export { isLossy, type Limit, type OutputFormat, type TargetFile, targetFile } from './target/target-file.ts';
 export { judge, type LimitResult, type Verdict } from './target/verdict.ts';

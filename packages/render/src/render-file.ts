@@ -192,7 +192,7 @@ class Rendering {
         })),
       }),
       ...(timeReferenceSeconds !== undefined && {
-        timeReferenceSeconds: Math.max(0, timeReferenceSeconds + earlier(map)),
+        timeReferenceSeconds: Math.max(0, timeReferenceSeconds + beginOf(map)),
       }),
     };
   }
@@ -272,9 +272,11 @@ class Rendering {
   }
 }
 
-/** Of the source's time, when the delivery begins: after what was cut, before what was put in. */
-const earlier = (map: TimeMap): number =>
-  map[0]?.[0] === 0 && toResult(map, 0) > 0 ? -toResult(map, 0) : toSource(map, 0);
+/** When the delivery begins in the source's time: after what was cut, and before what was put in. */
+function beginOf(map: TimeMap): number {
+  const first = toSource(map, 0);
+  return first - toResult(map, first);
+}
 
 /** A source that tells how long it was, once it was read: its file may not say. */
 function countedSource(source: Source): { source: Source; seconds(): number } {

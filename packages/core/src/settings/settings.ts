@@ -46,6 +46,18 @@ export const number =
       .meta({ ...meta });
   };
 
+/** As `number`, but it may be left empty, which `description` gives a meaning. */
+export const numberOrNone =
+  (unit: string, scale: NumberMeta['scale'], step: number) =>
+  (title: string, { min, max, description }: { min: number; max: number; description: string }) =>
+    z
+      .number()
+      .min(min)
+      .max(max)
+      .nullable()
+      .default(null)
+      .meta({ title, unit, minimum: min, maximum: max, default: null, scale, step, description });
+
 export const decibels = number('dB', 'linear', 0.1);
 export const decibelsFullScale = number('dBFS', 'linear', 0.1);
 export const decibelsTruePeak = number('dBTP', 'linear', 0.1);
@@ -55,6 +67,7 @@ export const milliseconds = number('ms', 'logarithmic', 0.1);
 export const ratio = number(': 1', 'logarithmic', 0.1);
 export const percent = number('%', 'linear', 1);
 export const seconds = number('s', 'logarithmic', 0.1);
+export const secondsOrNone = numberOrNone('s', 'logarithmic', 0.1);
 export const share = number('', 'linear', 0.01);
 export const quality = number('Q', 'logarithmic', 0.01);
 

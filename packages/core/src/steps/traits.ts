@@ -27,6 +27,8 @@ export interface StepTraits<S> {
   readonly reducesNoiseBy?: keyof S & string;
   /** The level over which it turns down, and how many decibels become one. */
   readonly compresses?: { readonly over: keyof S & string; readonly ratio: keyof S & string };
+  /** Of steps that change how long a signal is: the longest that one of so many seconds can become. */
+  longest?(settings: S, seconds: number): number;
   /** By how much it can raise the level, dB. */
   raisesDb?(settings: S): number;
   /** The most that it lifts a part of the spectrum, dB. */

@@ -1,3 +1,5 @@
+import type { LimitableMeasure } from '../measure/measurement.ts';
+
 /**
  * Which of many like things departs from the rest: by the distance from the median in robust standard deviations (1.4826 times the
  * median absolute deviation; Iglewicz and Hoaglin, 1993), which a few outliers do not move.
@@ -10,6 +12,17 @@ export interface Departure {
   /** Robust standard deviations from the median, signed. */
   deviations: number;
 }
+
+/** Differences under these are heard by nobody: of what makes a chapter stand out, in the measure's own unit. */
+export const LEAST_DIFFERENCES = {
+  integratedLufs: 1,
+  rmsDbfs: 1,
+  noiseFloorDbfs: 4,
+  loudnessRangeLu: 3,
+  truePeakDbtp: 1,
+  crestDb: 3,
+  durationSeconds: 60,
+} as const satisfies Partial<Record<LimitableMeasure, number>>;
 
 const MAD_TO_SIGMA = 1.4826;
 const LEAST_COUNT = 4;

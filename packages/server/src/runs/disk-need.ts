@@ -1,4 +1,4 @@
-import type { Measurement, TargetFile } from '@tonos/core';
+import { type ChainStep, type Measurement, stepOfKind, type TargetFile } from '@tonos/core';
 import { HttpProblem } from '../http/problems.ts';
 
 const FLOAT_BYTES = 4;
@@ -21,8 +21,26 @@ function outputBytes(target: TargetFile, sound: Sized): number {
 const spoolBytes = (target: TargetFile, sound: Sized): number =>
   sound.durationSeconds * Math.max(sound.sampleRateHz, rateOf(target, sound)) * sound.channels * FLOAT_BYTES * SPOOLS;
 
+/** As long as steps can make it at most, at any place of the chain. */
+function longest(steps: readonly ChainStep[], { durationSeconds }: Sized): number {
+  let [length, most] = [durationSeconds, durationSeconds];
+  for (const { kind, on, settings } of steps) {
+    const definition = stepOfKind(kind);
+    if (!on || !definition?.traits?.longest) continue;
+    length = definition.traits.longest(definition.settings.parse(settings), length);
+    most = Math.max(most, length);
+  }
+  return most;
+}
+
 /** Bytes that a run takes at most: all that it delivers, and the spools of the largest items that are worked on at once. */
-export function diskNeed(target: TargetFile, sounds: readonly Sized[], threads: number): number {
+export function diskNeed(
+  target: TargetFile,
+  steps: readonly ChainStep[],
+  recordings: readonly Sized[],
+  threads: number,
+): number {
+  const sounds = recordings.map((sound) => ({ ...sound, durationSeconds: longest(steps, sound) }));
   const outputs = sounds.reduce((sum, sound) => sum + outputBytes(target, sound), 0);
   const spools = sounds
     .map((sound) => spoolBytes(target, sound))

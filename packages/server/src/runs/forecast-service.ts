@@ -43,7 +43,7 @@ export class ForecastService {
     const soundSeconds = measured.reduce((sum, { durationSeconds }) => sum + durationSeconds, 0);
     tell({
       type: 'needs',
-      diskBytes: diskNeed(target, measured, threads),
+      diskBytes: diskNeed(target, chain.steps, measured, threads),
       freeBytes: await freeBytes(store.folder),
       soundSeconds,
       collisions: deliveredNames(ingredients).collisions,
@@ -88,7 +88,8 @@ export class ForecastService {
     const repaired = steps.some(({ kind, on }) => on && stepOfKind(kind)?.traits?.mendsClipping);
     const told = forecast(target, {
       ...after,
-      durationSeconds: measurement.durationSeconds,
+      // of a chain that changes the length an excerpt does not tell by how much
+      ...(steps.some(changesLength) ? {} : { durationSeconds: measurement.durationSeconds }),
       ...(repaired ? {} : { clippedRuns: measurement.clippedRuns }),
     });
     const usesRoomTone = steps.some(
@@ -138,6 +139,8 @@ export class ForecastService {
     }
   }
 }
+
+const changesLength = ({ kind, on }: ChainStep): boolean => on && stepOfKind(kind)?.traits?.longest !== undefined;
 
 /** What the whole recording will measure: its own figures, moved as the excerpt's were. */
 const expected = (whole: Measurement, before: LedgerFigures, after: LedgerFigures): LedgerFigures =>

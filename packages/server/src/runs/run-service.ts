@@ -10,9 +10,7 @@ import type {
   RunItem,
   RunSummary,
 } from '@tonos/contract';
-import { type ChainFile, configureChain, type TargetFile } from '@tonos/core';
 import { type EntityManager, In, IsNull } from 'typeorm';
-import { ChainEntity, ChainRevisionEntity } from '../chains/chain-entity.ts';
 import type { Database } from '../database/database.ts';
 import type { EventBus } from '../events/event-bus.ts';
 import { JsonText } from '../http/json-text.ts';
@@ -20,13 +18,14 @@ import { checkThere, HttpProblem, notFound } from '../http/problems.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
 import { freeBytes } from '../storage/free-bytes.ts';
 import type { Surroundings } from '../surroundings.ts';
-import { TargetEntity } from '../targets/target-entity.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
 import { checkRoom, diskNeed } from './disk-need.ts';
+import { gather, type Ingredients } from './ingredients.ts';
 import { deliveredNames } from './output-names.ts';
 import { RunAttempts } from './run-attempts.ts';
 import { RunEntity, RunItemEntity } from './run-entity.ts';
 import { RunItems } from './run-items.ts';
+import { runSummaries } from './run-summaries.ts';
 
 export const OPEN: ItemStatus[] = ['queued', 'working'];
 const DONE: ItemStatus[] = ['within', 'off-target'];
@@ -76,7 +75,7 @@ export class RunService {
       .where({ trashedAt: IsNull() })
       .orderBy('run.createdAt', 'DESC')
       .getMany();
-    return this.summaries(runs);
+    return runSummaries(this.database, runs);
   }
 
   /** What every run came to for a recording, in any of its takes; the newest run first. */
@@ -85,7 +84,7 @@ export class RunService {
     const runs = await this.database
       .of(RunEntity)
       .findBy({ id: In(items.map(({ runId }) => runId)), trashedAt: IsNull() });
-    const summaryOf = new Map((await this.summaries(runs)).map((run) => [run.id, run]));
+    const summaryOf = new Map((await runSummaries(this.database, runs)).map((run) => [run.id, run]));
     return items
       .flatMap(({ before: _, findings: __, ...item }) => {
         const run = summaryOf.get(item.runId);
@@ -157,9 +156,9 @@ export class RunService {
     const { folder, threads } = this.room;
     await this.database.transaction(async (manager) => {
       const ingredients = await gather(manager, wanted);
-      const { recordings, revision, target } = ingredients;
+      const { recordings, chain, revision, target } = ingredients;
       const sounds = recordings.flatMap(({ measurement }) => (measurement ? [measurement] : []));
-      checkRoom(diskNeed(target, sounds, threads), await freeBytes(folder));
+      checkRoom(diskNeed(target, chain.steps, sounds, threads), await freeBytes(folder));
       await manager.insert(RunEntity, {
         id,
         titleId,
@@ -279,56 +278,7 @@ export class RunService {
   }
 
   private async summary(run: RunEntity): Promise<RunSummary> {
-    return (await this.summaries([run]))[0];
-  }
-
-  /** How runs stand, counted at once for all. */
-  private async summaries(runs: readonly RunEntity[]): Promise<RunSummary[]> {
-    const namesOf = async (entity: typeof TitleEntity | typeof ChainEntity | typeof TargetEntity, ids: string[]) => {
-      const rows = await this.database.of<{ id: string; name: string }>(entity).findBy({ id: In([...new Set(ids)]) });
-      return new Map(rows.map(({ id, name }) => [id, name]));
-    };
-    const titles = await namesOf(
-      TitleEntity,
-      runs.map(({ titleId }) => titleId),
-    );
-    const chains = await namesOf(
-      ChainEntity,
-      runs.map(({ chainId }) => chainId),
-    );
-    const targets = await namesOf(
-      TargetEntity,
-      runs.map(({ targetId }) => targetId),
-    );
-    const rows = await this.database
-      .of(RunItemEntity)
-      .createQueryBuilder('item')
-      .select('item.runId', 'runId')
-      .addSelect('item.status', 'status')
-      .addSelect('COUNT(*)', 'count')
-      .addSelect('COUNT(item.accepted)', 'accepted')
-      .addSelect('SUM(CASE WHEN item.seconds IS NOT NULL THEN soundSeconds END)', 'soundSeconds')
-      .addSelect('SUM(item.seconds)', 'workSeconds')
-      .where({ runId: In(runs.map(({ id }) => id)) })
-      .groupBy('item.runId')
-      .addGroupBy('item.status')
-      .getRawMany<CountRow>();
-    const countedOf = new Map(runs.map(({ id }) => [id, nothingCounted()]));
-    for (const { runId, status, count, accepted, soundSeconds, workSeconds } of rows) {
-      const counted = countedOf.get(runId)!;
-      counted.counts[status] = count;
-      if (status === 'off-target') counted.accepted = accepted;
-      if (status !== 'within' && status !== 'off-target') continue;
-      counted.soundSeconds += soundSeconds ?? 0;
-      counted.workSeconds += workSeconds ?? 0;
-    }
-    return runs.map(({ priority: _, trashedAt: __, ...run }) => ({
-      ...run,
-      titleName: titles.get(run.titleId)!,
-      chainName: chains.get(run.chainId)!,
-      targetName: targets.get(run.targetId)!,
-      ...countedOf.get(run.id)!,
-    }));
+    return (await runSummaries(this.database, [run]))[0];
   }
 
   private async find(id: string): Promise<RunEntity> {
@@ -337,24 +287,6 @@ export class RunService {
     return run;
   }
 }
-
-interface CountRow {
-  runId: string;
-  status: ItemStatus;
-  count: number;
-  accepted: number;
-  soundSeconds: number | null;
-  workSeconds: number | null;
-}
-
-type Counted = Pick<RunSummary, 'counts' | 'accepted' | 'soundSeconds' | 'workSeconds'>;
-
-const nothingCounted = (): Counted => ({
-  counts: { queued: 0, working: 0, within: 0, 'off-target': 0, failed: 0, cancelled: 0 },
-  accepted: 0,
-  soundSeconds: 0,
-  workSeconds: 0,
-});
 
 /** Those whose recording was not removed for good. @throws HttpProblem 409 where none is left */
 async function withSource(manager: EntityManager, items: RunItemEntity[]): Promise<RunItemEntity[]> {
@@ -377,60 +309,6 @@ const unmade = (limits: RunItemEntity['limits']) => ({
     : ('off-target' as const),
   remake: false,
 });
-
-export interface Ingredients {
-  /** In the title's order. */
-  recordings: RecordingEntity[];
-  chain: ChainFile;
-  revision: number;
-  target: TargetFile;
-  titleName: string;
-  /** How many recordings the title has. */
-  tracks: number;
-}
-
-/** Everything that a run is made of. Throws where something is not there, or can't be run. */
-async function gather(
-  manager: EntityManager,
-  { titleId, recordingIds, chainId, revision, targetId }: NewRun,
-): Promise<Ingredients> {
-  const title = checkThere('title', titleId, await manager.findOneBy(TitleEntity, { id: titleId }));
-  const chain = checkThere('chain', chainId, await manager.findOneBy(ChainEntity, { id: chainId }));
-  const kept = await manager.findOneBy(ChainRevisionEntity, { chainId, revision: revision ?? chain.revision });
-  if (!kept) throw notFound(`revision ${revision} of the chain`, chainId);
-  configureChain(kept.file.steps); // names an unknown kind, and what is out of range
-  const target = checkThere('target', targetId, await manager.findOneBy(TargetEntity, { id: targetId }));
-  if (target.superseded) throw await superseded(manager, target);
-  const wanted = [...new Set(recordingIds)];
-  const recordings = await manager.findBy(RecordingEntity, { id: In(wanted) });
-  const known = new Map(
-    recordings
-      .filter((recording) => recording.titleId === titleId && recording.trashedAt === null)
-      .map((recording) => [recording.id, recording]),
-  );
-  const unknown = wanted.find((one) => !known.has(one));
-  if (unknown) throw notFound('recording of this title', unknown);
-  return {
-    recordings: wanted.map((one) => known.get(one)!).sort((a, b) => a.position - b.position),
-    chain: kept.file,
-    revision: kept.revision,
-    target: target.file,
-    titleName: title.name,
-    tracks: await manager.countBy(RecordingEntity, { titleId, superseded: false, trashedAt: IsNull() }),
-  };
-}
-
-/** P6: nobody starts a run with what was changed since, without a word. */
-async function superseded(manager: EntityManager, { name, version, createdAt }: TargetEntity): Promise<HttpProblem> {
-  // all versions of a target were made when its first one was
-  const now = await manager.findOneBy(TargetEntity, { createdAt, shipped: false, superseded: false });
-  return new HttpProblem(
-    409,
-    'superseded-target',
-    `“${name}” was changed since: this is its version ${version}${now ? `, and ${now.version} stands by now` : ''}. Load the page again, see what it asks, and start the run then.`,
-    { targetId: now?.id ?? null },
-  );
-}
 
 /** The run ends with its last item; a cancelled one stays cancelled. */
 export async function finishIfDone(manager: EntityManager, runId: string, now: string): Promise<void> {

@@ -41,7 +41,7 @@ function Player({ listened }: { listened: Listened }) {
   const playable = playableOf(listened, side);
   const gainDb = levelMatched ? matchGainDb(listened, side) : 0;
   const seconds = useListeningSeconds();
-  const choose = (chosen: Side) => dispatch(sideChosen(chosen));
+  const choose = (chosen: Side) => dispatch(sideChosen(chosen, seconds));
   useHotkeys('space', () => dispatch(playingChanged(!playing)), {
     preventDefault: true,
     ignoreEventWhen: ({ target }) => (target as HTMLElement).closest('button, [role=switch]') !== null,

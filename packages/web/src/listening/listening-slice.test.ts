@@ -58,6 +58,38 @@ it('changes sides only to what is there', () => {
   expect(after(sideChosen('chain')).side).toBe('source');
 });
 
+it('hears the same word on the other side, and repeats it there, where a run has moved it', () => {
+  // two seconds were taken out at 3
+  const result = {
+    ...playable('/r'),
+    timeMap: [
+      [0, 0],
+      [3, 3],
+      [5, 3],
+      [10, 8],
+    ] as const,
+  };
+  const start = listened({ listened: one({ result }), side: 'source' });
+  const loop = loopChosen({ startSeconds: 6, endSeconds: 7 });
+  const there = after(start, loop, sideChosen('result', 6.5));
+  expect(there).toMatchObject({
+    side: 'result',
+    seekAsked: { seconds: 4.5 },
+    loop: { startSeconds: 4, endSeconds: 5 },
+  });
+  const back = listeningSlice.reducer(there, sideChosen('source', 4.75));
+  expect(back).toMatchObject({
+    side: 'source',
+    seekAsked: { seconds: 6.75 },
+    loop: { startSeconds: 6, endSeconds: 7 },
+  });
+  // what is not in the result can't be repeated there
+  expect(after(start, loopChosen({ startSeconds: 3.5, endSeconds: 4 }), sideChosen('result', 3.6)).loop).toBeNull();
+  // where nothing has moved, nothing is gone to
+  const still = after(start, sideChosen('result', 2));
+  expect(still.seekAsked).toEqual({ seconds: 0, snippet: false });
+});
+
 it('sounds a short piece where a place is looked for in silence, and goes there while it plays', () => {
   const start = listened({ listened: one(), side: 'source' });
   expect(after(start, scrubbed(3)).seekAsked).toEqual({ seconds: 3, snippet: false });

@@ -1,5 +1,5 @@
-import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
-import type { ChainStep, Findings, TimeSpan } from '@tonos/core';
+import { createSlice, type Draft, type PayloadAction } from '@reduxjs/toolkit';
+import { type ChainStep, type Findings, type TimeMap, type TimeSpan, toResult, toSource } from '@tonos/core';
 import type { Known, LiveSteps, Track } from './engine/messages.ts';
 
 /** What is heard: the recording, what a run made of it, or what a chain under work makes of it. */
@@ -27,6 +27,8 @@ export interface Playable {
   overview: { recordingId: string } | { runId: string; itemId: string; sha256: string };
   loudnessLufs: number | null;
   seconds: number;
+  /** Of a result: where the source's moments lie in it; none where they stayed. */
+  timeMap?: TimeMap;
 }
 
 /** One thing to listen to: a recording, and what a run made of it. */
@@ -72,7 +74,7 @@ export const listeningSlice = createSlice({
   initialState,
   reducers: {
     listened: (state, { payload }: PayloadAction<{ listened: Listened; side: Side; fromSeconds?: number }>) => {
-      state.listened = payload.listened;
+      state.listened = payload.listened as Draft<Listened>;
       state.side = payload.side;
       state.playing = true;
       state.loop = null;
@@ -80,7 +82,7 @@ export const listeningSlice = createSlice({
     },
     /** The same recording, otherwise: its boxes have changed. */
     sourceChanged: (state, { payload }: PayloadAction<Playable>) => {
-      if (state.listened) state.listened.source = payload;
+      if (state.listened) state.listened.source = payload as Draft<Playable>;
     },
     /** The chain under work has changed, or more is known of what it does. */
     chainChanged: (state, { payload }: PayloadAction<ChainListening>) => {
@@ -99,10 +101,23 @@ export const listeningSlice = createSlice({
     playingChanged: (state, { payload }: PayloadAction<boolean>) => {
       state.playing = payload;
     },
-    sideChosen: (state, { payload }: PayloadAction<Side>) => {
-      const { listened } = state;
-      const there = payload === 'source' || (payload === 'result' ? listened?.result : listened?.chain);
-      if (there) state.side = payload;
+    sideChosen: {
+      /** @param seconds where the sound is now: the same word is heard on the other side, and repeated there */
+      prepare: (side: Side, seconds?: number) => ({ payload: { side, seconds } }),
+      reducer: (state, { payload: { side, seconds } }: PayloadAction<{ side: Side; seconds: number | undefined }>) => {
+        const { listened, loop } = state;
+        const there = side === 'source' || (side === 'result' ? listened?.result : listened?.chain);
+        if (!listened || !there) return;
+        const moved = (at: number) => movedTo(listened, state.side, side, at);
+        const same = seconds === undefined ? undefined : moved(seconds);
+        if (same !== undefined && same !== seconds) state.seekAsked = { seconds: same, snippet: false };
+        if (loop) {
+          const [startSeconds, endSeconds] = [moved(loop.startSeconds), moved(loop.endSeconds)];
+          // what was taken out can't be repeated
+          state.loop = endSeconds > startSeconds ? { startSeconds, endSeconds } : null;
+        }
+        state.side = side;
+      },
     },
     levelMatchChanged: (state, { payload }: PayloadAction<boolean>) => {
       state.levelMatched = payload;
@@ -112,6 +127,13 @@ export const listeningSlice = createSlice({
     },
   },
 });
+
+/** Where a moment of one side lies on another. */
+function movedTo({ result }: Pick<Listened, 'result'>, from: Side, to: Side, seconds: number): number {
+  const map = result?.timeMap;
+  if (!map || (from === 'result') === (to === 'result')) return seconds;
+  return to === 'result' ? toResult(map, seconds) : toSource(map, seconds);
+}
 
 /** What sounds of the two sides. */
 export const playableOf = ({ source, result }: Listened, side: Side): Playable =>

@@ -26,12 +26,14 @@ export function deliveredOf({
   after,
   output,
   cleared,
-}: Pick<RunItem, 'id' | 'runId' | 'after' | 'output' | 'cleared'>): Playable | null {
+  timeMap,
+}: Pick<RunItem, 'id' | 'runId' | 'after' | 'output' | 'cleared' | 'timeMap'>): Playable | null {
   if (!after || !output || cleared) return null;
   const url = `${pathOf(ROUTES.outputSamples, { id: runId, itemId: id })}?v=${output.sha256.slice(0, 8)}`;
   return {
     track: trackOf(url, after),
     overview: { runId, itemId: id, sha256: output.sha256 },
+    ...(timeMap && { timeMap }),
     loudnessLufs: after.integratedLufs,
     seconds: after.durationSeconds,
   };

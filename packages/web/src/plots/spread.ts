@@ -1,3 +1,5 @@
+import { medianOf } from '@tonos/core';
+
 /** How figures lie over a title. */
 export interface Spread {
   lowest: number;
@@ -17,7 +19,6 @@ export function spreadOf(
 ): Spread | undefined {
   if (!values.length) return undefined;
   const sorted = values.toSorted((a, b) => a - b);
-  const middle = (sorted.length - 1) / 2;
   const counts = new Map<number, number>();
   for (const value of sorted) {
     const column = Math.floor((place(value) * widthPx) / COLUMN_PX);
@@ -26,7 +27,7 @@ export function spreadOf(
   const most = Math.max(...counts.values());
   return {
     lowest: sorted[0],
-    median: (sorted[Math.floor(middle)] + sorted[Math.ceil(middle)]) / 2,
+    median: medianOf(sorted),
     highest: sorted[sorted.length - 1],
     columns: [...counts].map(([column, count]) => ({ x: (column + 0.5) * COLUMN_PX, share: count / most })),
   };

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { number, onOff, percent, seconds } from '../../settings/settings.ts';
+import { number, onOff, percent, secondsOrNone } from '../../settings/settings.ts';
 import { figure, plainFigure, signedFigure } from '../../signal/figures.ts';
 import { framesOf } from '../../signal/signal.ts';
 import { defineStep } from '../step.ts';
@@ -13,14 +13,9 @@ const MOST_TEMPO = 2;
 const settings = z.strictObject({
   tempoPercent: percent('Tempo', { min: 50, max: 200, default: 100, step: 0.1 }),
   pitchSemitones: number('semitones', 'linear', 0.1)('Pitch', { min: -12, max: 12, default: 0 }),
-  fitSeconds: seconds('Fit into', { min: 0.1, max: 36000, default: 1 }).unwrap().nullable().default(null).meta({
-    title: 'Fit into',
-    unit: 's',
-    minimum: 0.1,
-    maximum: 36000,
-    default: null,
-    scale: 'logarithmic',
-    step: 0.1,
+  fitSeconds: secondsOrNone('Fit into', {
+    min: 0.1,
+    max: 36000,
     description: 'Goes before the tempo; empty: the tempo counts',
   }),
   keepFormants: onOff('Keep the voice\u2019s resonances', true),
@@ -50,6 +45,7 @@ export const pace = defineStep<Settings, Heard>({
     ]
       .filter(Boolean)
       .join(', '),
+  traits: { longest: (given, length) => length / tempoOf(given, length) },
   findingsInTime: true,
   studied: ({ fitSeconds }) => fitSeconds,
   study: ({ fitSeconds }, { sampleRateHz }) => {

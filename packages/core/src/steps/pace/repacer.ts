@@ -1,5 +1,6 @@
 import { Resampler } from '../../dsp/resampler.ts';
-import { type Block, copyBlock, emptyBlock, framesOf, type SignalFormat, sliceBlock } from '../../signal/signal.ts';
+import { MemorySignal } from '../../signal/memory.ts';
+import { type Block, emptyBlock, framesOf, type SignalFormat, sliceBlock } from '../../signal/signal.ts';
 import { simplified, type TimeMap } from '../../time/time-map.ts';
 import type { Retimer } from '../step.ts';
 import { FormantKeeper } from './formants.ts';
@@ -23,8 +24,7 @@ export class Repacer implements Retimer {
   readonly map: TimeMap;
   private readonly wanted: number;
   private made = 0;
-  private waiting: Block[] = [];
-  private waitingFrames = 0;
+  private waiting: MemorySignal;
   private readonly stretcher: Stretcher | undefined;
   private readonly resampler: Resampler | undefined;
   private readonly formants: FormantKeeper | undefined;
@@ -35,6 +35,7 @@ export class Repacer implements Retimer {
     frames: number,
   ) {
     const { sampleRateHz, channels } = format;
+    this.waiting = new MemorySignal(format);
     const [over, under] = fractionOf(pitchRatio);
     const pitch = over / under;
     this.wanted = Math.round(frames / tempo);
@@ -67,24 +68,14 @@ export class Repacer implements Retimer {
 
   private *moved(block: Block): Generator<Block> {
     if (!this.resampler) return yield* this.cut(block);
-    this.waiting.push(copyBlock(block));
-    this.waitingFrames += framesOf(block);
-    if (this.waitingFrames >= ENOUGH_FRAMES) yield* this.resampled();
+    this.waiting.write(block);
+    if (this.waiting.frames >= ENOUGH_FRAMES) yield* this.resampled();
   }
 
   /** What has been waiting, at once: a resampler between such rates has hundreds of phases, and a call for each. */
   private *resampled(): Generator<Block> {
-    const { waiting } = this;
-    const together = emptyBlock(this.format.channels, this.waitingFrames);
-    let at = 0;
-    for (const block of waiting) {
-      block.forEach((channel, c) => {
-        together[c].set(channel, at);
-      });
-      at += framesOf(block);
-    }
-    this.waiting = [];
-    this.waitingFrames = 0;
+    const together = this.waiting.joined();
+    this.waiting = new MemorySignal(this.format);
     yield* this.shaped(this.resampler!.push(together));
   }
 

@@ -1,4 +1,5 @@
-import { type Block, framesOf, type SignalFormat, sliceBlock } from '../../signal/signal.ts';
+import { MemorySignal } from '../../signal/memory.ts';
+import { type Block, copyBlock, emptyBlock, framesOf, type SignalFormat, sliceBlock } from '../../signal/signal.ts';
 import { crossfade } from '../../time/join.ts';
 import { type Knot, simplified, type TimeMap } from '../../time/time-map.ts';
 import type { Retimer } from '../step.ts';
@@ -40,9 +41,10 @@ export class ScopedRepacer implements Retimer {
   constructor(
     private readonly spans: readonly FrameSpan[],
     private readonly repace: (frames: number) => Retimer,
-    { sampleRateHz }: SignalFormat,
+    private readonly format: SignalFormat,
     frames: number,
   ) {
+    const { sampleRateHz } = format;
     this.join = Math.round(JOIN_SECONDS * sampleRateHz);
     const knots: Knot[] = [[0, 0]];
     let later = 0;
@@ -68,66 +70,84 @@ export class ScopedRepacer implements Retimer {
         yield part;
         continue;
       }
-      this.inner ??= new Inner(this.repace(span.end - span.start), Math.min(this.join, (span.end - span.start) >> 1));
-      this.inner.hear(part);
+      this.inner ??= new Inner(this.repace(span.end - span.start), this.join, this.format);
+      yield* this.inner.process(part);
       if (this.at < span.end) continue;
-      yield* this.inner.joined();
+      yield* this.inner.flush();
       this.inner = undefined;
       this.next++;
     }
   }
 
   *flush(): Generator<Block> {
-    if (this.inner) yield* this.inner.joined();
+    if (this.inner) yield* this.inner.flush();
   }
 }
 
-/** One stretch, held until it is whole: marks are short against a recording. */
+/** One stretch: it goes over from the source at its start, and back into it at its end. Only the joins are held. */
 class Inner {
-  private readonly source: Block[] = [];
-  private readonly made: Block[] = [];
+  private readonly source: Held;
+  private readonly made: Held;
+  private isOver = false;
 
   constructor(
     private readonly retimer: Retimer,
     private readonly join: number,
-  ) {}
-
-  hear(block: Block): void {
-    const own = block.map((channel) => channel.slice());
-    this.source.push(own);
-    for (const part of this.retimer.process(own.map((channel) => channel.slice()))) this.keep(part);
+    format: SignalFormat,
+  ) {
+    this.source = new Held(format);
+    this.made = new Held(format);
   }
 
-  /** Goes over from the source at its start, and back into it at its end. */
-  *joined(): Generator<Block> {
-    for (const part of this.retimer.flush()) this.keep(part);
-    const [source, made] = [together(this.source), together(this.made)];
-    const { join } = this;
-    const [long, frames] = [framesOf(source), framesOf(made)];
-    if (frames < 2 * join) {
-      yield made;
-      return;
+  *process(block: Block): Generator<Block> {
+    this.source.add(block);
+    for (const part of this.retimer.process(copyBlock(block))) this.made.add(part);
+    yield* this.soFar();
+  }
+
+  *flush(): Generator<Block> {
+    for (const part of this.retimer.flush()) this.made.add(part);
+    yield* this.soFar();
+    const [source, made] = [this.source, this.made].map((held) => held.take(held.frames));
+    // too short for two joins, it stands as it is
+    yield this.isOver ? crossfade(made, source) : made;
+  }
+
+  /** All but what the join at the end may still need. */
+  private *soFar(): Generator<Block> {
+    const { source, made, join } = this;
+    if (!this.isOver) {
+      if (source.frames < 2 * join || made.frames < 2 * join) return;
+      yield crossfade(source.take(join), made.take(join));
+      this.isOver = true;
     }
-    yield crossfade(sliceBlock(source, 0, join), sliceBlock(made, 0, join));
-    yield sliceBlock(made, join, frames - join);
-    yield crossfade(sliceBlock(made, frames - join, frames), sliceBlock(source, long - join, long));
-  }
-
-  private keep(block: Block): void {
-    this.made.push(block.map((channel) => channel.slice()));
+    source.take(source.frames - join);
+    if (made.frames > join) yield made.take(made.frames - join);
   }
 }
 
-function together(blocks: readonly Block[]): Block {
-  const frames = blocks.reduce((sum, block) => sum + framesOf(block), 0);
-  const channels = blocks[0]?.length ?? 0;
-  return Array.from({ length: channels }, (_, c) => {
-    const whole = new Float32Array(frames);
-    let at = 0;
-    for (const block of blocks) {
-      whole.set(block[c], at);
-      at += block[c].length;
-    }
-    return whole;
-  });
+/** What has come and was not taken yet. */
+class Held {
+  private block: Block;
+
+  constructor(private readonly format: SignalFormat) {
+    this.block = emptyBlock(format.channels, 0);
+  }
+
+  get frames(): number {
+    return framesOf(this.block);
+  }
+
+  add(block: Block): void {
+    const both = new MemorySignal(this.format);
+    both.write(this.block);
+    both.write(block);
+    this.block = both.joined();
+  }
+
+  take(frames: number): Block {
+    const taken = sliceBlock(this.block, 0, Math.max(0, frames));
+    this.block = sliceBlock(this.block, framesOf(taken), this.frames);
+    return taken;
+  }
 }

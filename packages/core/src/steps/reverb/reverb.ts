@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { Convolver } from '../../dsp/convolver.ts';
 import { DelayLine } from '../../dsp/delay-line.ts';
-import { decibels, hertz, milliseconds, seconds } from '../../settings/settings.ts';
+import { decibels, hertz, milliseconds, seconds, secondsOrNone } from '../../settings/settings.ts';
 import { dbToGain } from '../../signal/decibels.ts';
 import { figure, plainFigure } from '../../signal/figures.ts';
 import { type Block, framesOf, type SignalFormat } from '../../signal/signal.ts';
@@ -18,18 +18,12 @@ const settings = z.strictObject({
   preDelayMs: milliseconds('Pre-delay', { min: 0, max: 200, default: 20, step: 1 }),
   wetDb: decibels('Room', { min: -60, max: 0, default: -18, description: 'Against the dry voice, in power' }),
   dampingHz: hertz('Damping over', { min: 1000, max: 20000, default: 6000 }),
-  tailSeconds: seconds('Tail', { min: 0, max: 10, default: 0 }).unwrap().nullable().default(null).meta({
-    title: 'Tail',
-    unit: 's',
-    minimum: 0,
-    maximum: 10,
-    default: null,
-    scale: 'linear',
-    step: 0.1,
-    description: 'Empty: until the room is 60 dB down',
-  }),
+  tailSeconds: secondsOrNone('Tail', { min: 0, max: 10, description: 'Empty: until the room is 60 dB down' }),
 });
 type Settings = z.output<typeof settings>;
+
+const tailOf = ({ tailSeconds, preDelayMs, decaySeconds }: Settings): number =>
+  tailSeconds ?? preDelayMs / 1000 + decaySeconds;
 
 export const reverb = defineStep({
   kind: 'reverb',
@@ -39,7 +33,7 @@ export const reverb = defineStep({
   words: ['room', 'echo', 'space', 'hall', 'ambience', 'dry'],
   settings,
   describe: ({ decaySeconds, wetDb }) => `${plainFigure(decaySeconds)} s, ${figure(wetDb)} dB`,
-  traits: { bendsWave: true },
+  traits: { bendsWave: true, longest: (given, length) => length + tailOf(given) },
   start: (given, format) => new Reverberating(given, format),
 });
 
@@ -61,10 +55,10 @@ class Reverberating implements Processor<Settings> {
     private readonly format: SignalFormat,
   ) {
     const { sampleRateHz, channels } = format;
-    const { tailSeconds, decaySeconds, preDelayMs } = settings;
+    const { decaySeconds, preDelayMs } = settings;
     const wanted = Math.max(LEAST_HOP_SECONDS, (decaySeconds + preDelayMs / 1000) / PARTS) * sampleRateHz;
     this.latencyFrames = 2 ** Math.round(Math.log2(wanted));
-    this.tailFrames = Math.round((tailSeconds ?? preDelayMs / 1000 + decaySeconds) * sampleRateHz);
+    this.tailFrames = Math.round(tailOf(settings) * sampleRateHz);
     this.convolvers = this.responses().map((response) => new Convolver(this.latencyFrames, response));
     this.dry = new DelayLine(channels, this.latencyFrames);
     this.gain = dbToGain(settings.wetDb);

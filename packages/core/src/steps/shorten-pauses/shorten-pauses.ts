@@ -35,6 +35,7 @@ export const shortenPauses = defineStep<z.output<typeof settings>, Heard>({
   settings,
   describe: ({ longestSeconds, keepPercent }) =>
     `at most ${plainFigure(longestSeconds)} s${keepPercent > 0 ? ` and ${plainFigure(keepPercent)} % of the rest` : ''}`,
+  traits: { longest: (_, length) => length },
   findingsInTime: true,
   studied: () => null,
   study: (_, format) => {

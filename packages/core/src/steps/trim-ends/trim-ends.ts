@@ -36,6 +36,7 @@ export const trimEnds = defineStep<z.output<typeof settings>, Heard>({
   settings,
   describe: ({ headSeconds, tailSeconds, pad }) =>
     `${plainFigure(headSeconds)} s before, ${plainFigure(tailSeconds)} s after${pad === 'none' ? ', cut only' : ''}`,
+  traits: { longest: ({ headSeconds, tailSeconds }, length) => headSeconds + length + tailSeconds },
   findingsInTime: true,
   studied: () => null,
   study: (_, format, known) => {

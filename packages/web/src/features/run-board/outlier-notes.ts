@@ -1,22 +1,17 @@
 import type { RunItem } from '@tonos/contract';
-import { departures, differenceUnit, figure, LIMITABLE_MEASURES, type LimitableMeasure } from '@tonos/core';
+import { departures, differenceUnit, figure, LEAST_DIFFERENCES, LIMITABLE_MEASURES } from '@tonos/core';
 
-/** Differences under these are heard by nobody. */
-const LEAST: readonly [LimitableMeasure, number][] = [
-  ['integratedLufs', 1],
-  ['noiseFloorDbfs', 4],
-  ['loudnessRangeLu', 3],
-  ['crestDb', 3],
-];
+/** In what chapters that were recorded on another day differ, once their levels are one. */
+const JUDGED = ['integratedLufs', 'noiseFloorDbfs', 'loudnessRangeLu', 'crestDb'] as const;
 
 /** By item id: in what it departs from the rest of what was delivered, such as a chapter recorded on another day. */
 export function outlierNotes(items: readonly RunItem[]): Map<string, string[]> {
   const notes = new Map<string, string[]>();
-  for (const [measure, least] of LEAST) {
+  for (const measure of JUDGED) {
     const { title, unit, decimals } = LIMITABLE_MEASURES[measure];
     for (const { index, value, median } of departures(
       items.map(({ after }) => after?.[measure] ?? null),
-      least,
+      LEAST_DIFFERENCES[measure],
     )) {
       const by = `${figure(Math.abs(value - median), decimals)} ${differenceUnit(unit)}`;
       const text = `${title} ${by} ${value > median ? 'over' : 'under'} the median of the rest`;

@@ -1,10 +1,10 @@
-import { Progress, SegmentedControl, TextInput, VisuallyHidden } from '@mantine/core';
+import { Progress, SegmentedControl, VisuallyHidden } from '@mantine/core';
 import type { RunSummary } from '@tonos/contract';
-import { useRef, useState } from 'react';
-import { useHotkeys } from 'react-hotkeys-hook';
+import { useState } from 'react';
 import { Link } from 'react-router';
 import { api } from '../../api/api.ts';
 import { Page } from '../../ui/Page.tsx';
+import { ShowOnly } from '../../ui/ShowOnly.tsx';
 import { ThrowAwayButton } from '../../ui/ThrowAwayButton.tsx';
 import { Trouble } from '../../ui/Trouble.tsx';
 import { moment } from '../../ui/time.ts';
@@ -24,8 +24,6 @@ export function RunsPage() {
   const { data: runs, error, refetch } = api.useRunsQuery();
   const [shown, setShown] = useState<RunsShown>('all');
   const [typed, setTyped] = useState('');
-  const filter = useRef<HTMLInputElement>(null);
-  useHotkeys('/', () => filter.current?.focus(), { preventDefault: true, useKey: true });
   const listed = filterRuns(runs ?? [], shown, typed);
   return (
     <Page title="Runs" about="Batches: recordings, a chain’s revision, a target.">
@@ -42,18 +40,7 @@ export function RunsPage() {
               value={shown}
               onChange={(value) => setShown(value as RunsShown)}
             />
-            <TextInput
-              ref={filter}
-              className={classes.filter}
-              size="xs"
-              variant="unstyled"
-              aria-label="Show only"
-              placeholder="Show only: a title, a chain, a target"
-              rightSection={<kbd>/</kbd>}
-              value={typed}
-              onChange={(event) => setTyped(event.currentTarget.value)}
-              onKeyDown={(event) => event.key === 'Escape' && event.currentTarget.blur()}
-            />
+            <ShowOnly words="a title, a chain, a target" value={typed} onChange={setTyped} />
           </div>
           {listed.length === 0 && <p className="quiet">None of the {runs.length} runs is like this.</p>}
           {listed.length > 0 && <RunTable runs={listed} />}

@@ -1,5 +1,5 @@
 import type { DeliveredFigures, Recording, TitleMeasure } from '@tonos/contract';
-import { departures, type Limit } from '@tonos/core';
+import { departures, LEAST_DIFFERENCES, type Limit } from '@tonos/core';
 
 /** One recording in a title's chart: as it came in, and as it was delivered last. */
 export interface ChapterFigure {
@@ -13,16 +13,6 @@ export interface ChapterFigure {
   /** By how much it stands out, and from what; null where it does not. */
   outlier: { by: number; from: 'window' | 'median' } | null;
 }
-
-/** What lies so near the median is no outlier, however alike the others are: the measure's own just noticeable step. */
-const NEAR: Readonly<Record<TitleMeasure, number>> = {
-  integratedLufs: 1,
-  rmsDbfs: 1,
-  noiseFloorDbfs: 3,
-  loudnessRangeLu: 2,
-  truePeakDbtp: 1,
-  durationSeconds: 60,
-};
 
 /**
  * Each recording's figure. What was delivered is held against the target's window, what was not (and every figure where there is no
@@ -44,7 +34,7 @@ export function chapterFigures(
   }));
   const far = departures(
     rows.map((row) => row.delivered ?? row.source),
-    NEAR[measure],
+    LEAST_DIFFERENCES[measure],
   );
   const departureOf = new Map(far.map(({ index, value, median }) => [index, value - median]));
   return rows.map((row, i) => {

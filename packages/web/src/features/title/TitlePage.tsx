@@ -1,4 +1,4 @@
-import { Button, TextInput } from '@mantine/core';
+import { Button } from '@mantine/core';
 import { Dropzone } from '@mantine/dropzone';
 import { useDisclosure } from '@mantine/hooks';
 import type { Standing } from '@tonos/contract';
@@ -7,6 +7,7 @@ import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, useParams } from 'react-router';
 import { api } from '../../api/api.ts';
 import { Page } from '../../ui/Page.tsx';
+import { ShowOnly } from '../../ui/ShowOnly.tsx';
 import { Trouble } from '../../ui/Trouble.tsx';
 import { clock, moment } from '../../ui/time.ts';
 import { uploads } from '../../uploads/index.ts';
@@ -44,7 +45,6 @@ export function TitlePage() {
     [recordings, typed, sorting],
   );
   const selection = useSelection(shown.map((recording) => recording.id));
-  const filter = useRef<HTMLInputElement>(null);
   const [starting, { open, close }] = useDisclosure(false);
   const { data: folder } = api.useFolderQuery({ root: 0, path: '' });
   const [choosing, folders] = useDisclosure(false);
@@ -53,7 +53,6 @@ export function TitlePage() {
   const [recalledChain, setRecalledChain] = useState<string | null>(null);
   useHotkeys('n', open, { enabled: !!recordings?.length });
   useHotkeys('u', () => openFiles.current?.());
-  useHotkeys('/', () => filter.current?.focus(), { preventDefault: true, useKey: true });
   const chosen = (recordings ?? []).filter((recording) => selection.chosen.has(recording.id));
   useTitleRecall({
     chosen,
@@ -120,18 +119,7 @@ export function TitlePage() {
           {chosen.length > 0 ? (
             <ChosenBar recordings={chosen} chainId={title?.chainId ?? null} onClear={() => selection.set([])} />
           ) : (
-            <TextInput
-              ref={filter}
-              className={classes.filter}
-              size="xs"
-              variant="unstyled"
-              aria-label="Show only"
-              placeholder="Show only: a name, a speaker, a complaint"
-              rightSection={<kbd>/</kbd>}
-              value={typed}
-              onChange={(event) => setTyped(event.currentTarget.value)}
-              onKeyDown={(event) => event.key === 'Escape' && event.currentTarget.blur()}
-            />
+            <ShowOnly words="a name, a speaker, a complaint" value={typed} onChange={setTyped} />
           )}
           {!chosen.length && <OrderMenu titleId={id} recordings={recordings ?? []} shown={shown} />}
         </div>

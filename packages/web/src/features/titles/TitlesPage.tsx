@@ -1,10 +1,10 @@
-import { Button, Select, Switch, TextInput } from '@mantine/core';
+import { Button, Select, Switch } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
-import { useMemo, useRef, useState } from 'react';
-import { useHotkeys } from 'react-hotkeys-hook';
+import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { api } from '../../api/api.ts';
 import { Page } from '../../ui/Page.tsx';
+import { ShowOnly } from '../../ui/ShowOnly.tsx';
 import { StandingCounts } from '../../ui/StandingCounts.tsx';
 import { Trouble } from '../../ui/Trouble.tsx';
 import { clock, moment } from '../../ui/time.ts';
@@ -27,8 +27,6 @@ export function TitlesPage() {
   const [typed, setTyped] = useState('');
   const [archived, setArchived] = useState(false);
   const [sorting, setSorting] = useState<TitleSorting>('last-run');
-  const filter = useRef<HTMLInputElement>(null);
-  useHotkeys('/', () => filter.current?.focus(), { preventDefault: true, useKey: true });
   const shown = useMemo(
     () => shownTitles(titles ?? [], standings ?? [], { typed, archived, sorting }),
     [titles, standings, typed, archived, sorting],
@@ -48,18 +46,7 @@ export function TitlesPage() {
       {titles && titles.length > 0 && (
         <>
           <div className={classes.tools}>
-            <TextInput
-              ref={filter}
-              className={classes.filter}
-              size="xs"
-              variant="unstyled"
-              aria-label="Show only"
-              placeholder="Show only: a name, an author, a series"
-              rightSection={<kbd>/</kbd>}
-              value={typed}
-              onChange={(event) => setTyped(event.currentTarget.value)}
-              onKeyDown={(event) => event.key === 'Escape' && event.currentTarget.blur()}
-            />
+            <ShowOnly words="a name, an author, a series" value={typed} onChange={setTyped} />
             <Select
               size="xs"
               aria-label="Order"
