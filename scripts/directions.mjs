@@ -24,7 +24,19 @@ const FOREIGN = {
 };
 
 /** The folders of core, each of which may import those before it only. */
-const CORE_FOLDERS = ['signal', 'settings', 'dsp', 'time', 'measure', 'steps', 'chain', 'boxes', 'target', 'propose'];
+const CORE_FOLDERS = [
+  'signal',
+  'settings',
+  'dsp',
+  'time',
+  'measure',
+  'steps',
+  'chain',
+  'boxes',
+  'cuts',
+  'target',
+  'propose',
+];
 
 /** Steps are known by their traits: only who proposes or ships chains names a kind. Words of everyday use are no sign. */
 const EVERYDAY = ['channels', 'gain'];

@@ -40,6 +40,22 @@ export { chainMap, type RunSurroundings, runChain, type Spool, type StepReport }
 export { SHIPPED_CHAINS } from './chain/shipped-chains.ts';
 export { SHIPPED_PRESETS } from './chain/shipped-presets.ts';
 export { RunningSteps } from './chain/step-runner.ts';
+export { checkCuts, cutFaults } from './cuts/check-cuts.ts';
+export {
+  type CutsFile,
+  cutName,
+  cutsFile,
+  cutsFor,
+  cutsInOrder,
+  MOST_CUTS,
+  type PickUp,
+  resultSecondsOf,
+  spanOf,
+  type TimeCut,
+  timeCut,
+  timeCuts,
+} from './cuts/cut.ts';
+export { type CutSource, cutSource, type OpenedPickUp } from './cuts/cut-source.ts';
 export { InLine } from './dsp/in-line.ts';
 export { Resampler } from './dsp/resampler.ts';
 export {

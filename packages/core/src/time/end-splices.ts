@@ -10,8 +10,15 @@ export interface Ends {
 
 /** Room tone, or silence where there are no stretches of it. */
 export const filling = (stretches: readonly Block[], frames: number, format: SignalFormat): Filling => {
-  const fill = new RoomToneFill(stretches, format.channels, format.sampleRateHz);
-  return { frames, take: (count) => fill.take(count) };
+  // thousands of them may wait for their places
+  let fill: RoomToneFill | undefined;
+  return {
+    frames,
+    take: (count) => {
+      fill ??= new RoomToneFill(stretches, format.channels, format.sampleRateHz);
+      return fill.take(count);
+    },
+  };
 };
 
 /**

@@ -6,6 +6,8 @@ import { type Knot, simplified, type TimeMap } from './time-map.ts';
 export interface Filling {
   /** How long it is in the result. */
   frames: number;
+  /** Is told how many frames before its own first one are asked for first, for the join. */
+  begin?(lead: number): void;
   /** Its next frames; a few more are asked for, for the joins. */
   take(frames: number): Block;
 }
@@ -40,8 +42,8 @@ interface Planned extends Splice {
  */
 export class Splicer {
   readonly map: TimeMap;
-  private readonly planned: readonly Planned[];
-  private next = 0;
+  /** Those that are still to come: one that is done with holds nothing any more. */
+  private readonly coming: Planned[];
   private at = 0;
   private outgoing: Block;
   private incoming: Block;
@@ -51,7 +53,7 @@ export class Splicer {
     private readonly format: { sampleRateHz: number; channels: number },
     frames: number,
   ) {
-    this.planned = plan(splices, format.sampleRateHz, frames);
+    this.coming = plan(splices, format.sampleRateHz, frames);
     this.map = spliceMap(splices, format.sampleRateHz, frames);
     this.outgoing = emptyBlock(format.channels, 0);
     this.incoming = this.outgoing;
@@ -64,7 +66,7 @@ export class Splicer {
     const end = start + framesOf(block);
     while (this.at < end) {
       const from = this.at;
-      const splice = this.planned[this.next];
+      const [splice] = this.coming;
       const copied = Math.min(end, splice?.out[0] ?? end);
       if (from < copied) {
         this.at = copied;
@@ -85,16 +87,16 @@ export class Splicer {
   /** All joins whose windows are complete. */
   private *due(): Generator<Block> {
     for (;;) {
-      const splice = this.planned[this.next];
+      const [splice] = this.coming;
       if (!splice || this.at < splice.in[1]) return;
       yield* this.joined(splice);
-      this.next++;
+      this.coming.shift();
       this.begin();
     }
   }
 
   private begin(): void {
-    const splice = this.planned[this.next];
+    const [splice] = this.coming;
     if (!splice) return;
     this.outgoing = emptyBlock(this.format.channels, splice.out[1] - splice.out[0]);
     this.incoming = emptyBlock(this.format.channels, splice.in[1] - splice.in[0]);
@@ -119,6 +121,7 @@ export class Splicer {
     const { outgoing, incoming } = this;
     const [outFrames, inFrames] = [framesOf(outgoing), framesOf(incoming)];
     if (filling) {
+      filling.begin?.(startFrame - out[0]);
       if (outFrames) yield crossfade(outgoing, filling.take(outFrames));
       let left = filling.frames - (out[1] - startFrame) - (endFrame - into[0]);
       while (left > 0) {
