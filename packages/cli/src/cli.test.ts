@@ -147,6 +147,66 @@ it('packs what is within as a bag with its report, and leaves out the rest', () 
   expect(tonos('deliver', '--target', generous, '--out', 'bags', voice, voice).status).toBe(2);
 });
 
+it('makes cuts by file name before the chain; a pick-up lies beside the file of cuts', async () => {
+  const chain = written('plain.json', { format: 'tonos.chain/1', name: 'Plain', steps: [] });
+  mkdirSync(join(folder, 'pick-ups'), { recursive: true });
+  await saved(join(folder, 'pick-ups', 'again.wav'), babble(4, 24000, 3));
+  const takenFrom = { recordingId: 'again.wav', fromSeconds: 1, toSeconds: 2.5 };
+  const cuts = written(join('pick-ups', 'cuts.json'), {
+    format: 'tonos.cuts/1',
+    recordings: {
+      'voice.wav': [
+        { id: 'a', kind: 'take-out', startSeconds: 3.1, endSeconds: 3.6 },
+        { id: 'b', kind: 'pick-up', startSeconds: 1, endSeconds: 2, ...takenFrom },
+        { id: 'c', kind: 'pause', atSeconds: 0.5, lengthSeconds: 1 },
+      ],
+    },
+  });
+  const { status, json } = tonos('render', '--chain', chain, '--cuts', cuts, '--out', 'cut', voice, '--json');
+  expect(status).toBe(0);
+  const [{ after, timeMap }] = json<{ after: { durationSeconds: number }; timeMap: [number, number][] }[]>();
+  expect(after.durationSeconds).toBe(4 - 0.5 + 0.5 + 1);
+  expect(timeMap).toEqual([
+    [0, 0],
+    [0.5, 0.5],
+    [0.5, 1.5],
+    [1, 2],
+    [2, 3.5],
+    [3.1, 4.6],
+    [3.6, 4.6],
+    [4, 5],
+  ]);
+});
+
+it('names cuts that overlap, and what a pick-up lacks; other files go on', () => {
+  const chain = written('plain.json', { format: 'tonos.chain/1', name: 'Plain', steps: [] });
+  const out = (id: string, startSeconds: number, endSeconds: number) => ({
+    id,
+    kind: 'take-out',
+    startSeconds,
+    endSeconds,
+  });
+  const gone = {
+    id: 'p',
+    kind: 'pick-up',
+    startSeconds: 1,
+    endSeconds: 2,
+    recordingId: 'no.wav',
+    fromSeconds: 0,
+    toSeconds: 1,
+  };
+  const render = (own: object[]) => {
+    const cuts = written('bad.json', { format: 'tonos.cuts/1', recordings: { 'voice.wav': own } });
+    return tonos('render', '--chain', chain, '--cuts', cuts, '--out', 'uncut', voice, '--json');
+  };
+  const overlapping = render([out('one', 1, 3), out('two', 2, 3.5)]);
+  expect(overlapping.status).toBe(3);
+  expect(overlapping.json()).toMatchObject([{ file: voice, error: { code: 'bad-cuts' } }]);
+  expect(overlapping.stderr).toMatch(/"one".*"two".*overlap/);
+  expect(render([gone]).json()).toMatchObject([{ error: { code: 'pick-up-gone' } }]);
+  expect(render([{ kind: 'fold' }]).status).toBe(2);
+});
+
 it('renders with adjustments to single settings', () => {
   const chain = written('adjustable.json', {
     name: 'g',

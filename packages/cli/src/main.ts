@@ -43,6 +43,7 @@ program
   .requiredOption('--out <folder>', 'where outputs go')
   .option('--target <target>', 'a target file, or the name of one that ships')
   .option('--adjust <file>', 'a file of adjustments to the chain (tonos.adjustments/1)')
+  .option('--cuts <file>', 'cuts to be made before the chain (tonos.cuts/1)')
   .option('--json', 'one JSON array')
   .action(async (files: string[], options: RenderOptions) => {
     status = await render(files, options);

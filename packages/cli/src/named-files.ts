@@ -6,8 +6,10 @@ import {
   adjustmentsFor,
   type ChainFile,
   type ConfiguredStep,
+  type CutsFile,
   chainFile,
   configureChain,
+  cutsFile,
   SHIPPED_CHAINS,
   SHIPPED_TARGETS,
   type TargetFile,
@@ -54,6 +56,9 @@ function configured({ name }: ChainFile, steps: ChainFile['steps']): readonly Co
 /** A target by its path or the name of one that ships. */
 export const loadTarget = (nameOrPath: string): Promise<TargetFile> =>
   load('target', nameOrPath, SHIPPED_TARGETS, targetFile);
+
+/** Cuts by hand (`tonos.cuts/1`). */
+export const loadCuts = (path: string): Promise<CutsFile> => readJson('cuts', path, cutsFile);
 
 const loadAdjustments = (path: string): Promise<AdjustmentsFile> => readJson('adjustments', path, adjustmentsFile);
 

@@ -1,4 +1,4 @@
-import { chainStep, roomToneChoice, spectralBox, stepAdjustment, targetFile } from '@tonos/core';
+import { chainStep, roomToneChoice, spectralBox, stepAdjustment, targetFile, timeCuts } from '@tonos/core';
 import * as z from 'zod';
 import { mark } from './recording.ts';
 import { stepReport } from './run.ts';
@@ -12,7 +12,15 @@ export const recipeInput = z.object({
   /** What this recording does otherwise. */
   adjustments: z.array(stepAdjustment),
   /** What people marked in it. */
-  marked: z.object({ marks: z.array(mark), roomToneChoice, boxes: z.array(spectralBox) }),
+  marked: z.object({
+    marks: z.array(mark),
+    roomToneChoice,
+    boxes: z.array(spectralBox),
+    /** Only where there are any. */
+    cuts: timeCuts.optional(),
+  }),
+  /** What pick-ups come from, by the ids of their recordings. */
+  pickUps: z.record(z.string(), z.object({ name: z.string(), sha256: z.string() })).optional(),
   target: targetFile,
   /** Written into the file: part of what makes it the same again. */
   notes: z.record(z.string(), z.unknown()),

@@ -1,9 +1,26 @@
-import { roomToneChoice, type SpectralBox, spectralBox, stepAdjustment, type TimeSpan } from '@tonos/core';
+import {
+  roomToneChoice,
+  type SpectralBox,
+  spectralBox,
+  stepAdjustment,
+  type TimeSpan,
+  timeCut,
+  timeCuts,
+} from '@tonos/core';
 import * as z from 'zod';
 import { measurement, overview } from './measurement.ts';
 import { fileProblem } from './problem.ts';
 
 const seconds = z.number().min(0).max(1e6);
+
+/** What somebody has to say of a place: to be seen to, until it is done. */
+export const markNote = z.strictObject({
+  text: z.string().trim().min(1, 'A note needs a text.').max(2000),
+  state: z.enum(['open', 'done']).default('open'),
+  by: z.string().trim().max(100).default(''),
+  /** ISO 8601; the server's time, where it is left out. */
+  at: z.string().max(40).optional(),
+});
 
 /** A named place (both ends alike) or range. */
 export const mark = z.strictObject({
@@ -13,6 +30,7 @@ export const mark = z.strictObject({
   endSeconds: seconds,
   /** Whether a chapter begins here: it goes into the delivery. */
   chapter: z.boolean().optional(),
+  note: markNote.optional(),
 });
 
 export const MOST_MARKS = 5000;
@@ -44,6 +62,7 @@ export const recordingChange = z
     marks: z.array(mark).max(MOST_MARKS),
     roomToneChoice,
     boxes: z.array(spectralBox).max(MOST_BOXES),
+    cuts: timeCuts,
     adjustments,
     givenName,
   })
@@ -56,6 +75,8 @@ export const recordingChange = z
 /** One mark, put under its id; one that is there already is changed. */
 export const markChange = mark.omit({ id: true }).superRefine(checkSpan);
 export const boxChange = spectralBox.omit({ id: true }).superRefine(checkBox);
+/** One cut, put under the id that the path names. */
+export const cutChange = timeCut;
 
 export const recording = z.object({
   id: z.string(),
@@ -96,6 +117,8 @@ export const recording = z.object({
   roomToneChoice,
   /** What is turned down in the spectrogram before the chain. */
   boxes: z.array(spectralBox),
+  /** What was done to its time by hand; made before the chain, and nothing of the file is destroyed. */
+  cuts: timeCuts,
   /** What this recording does otherwise than the chains it is run with. */
   adjustments,
   /** Why it is unreadable. */
@@ -137,6 +160,8 @@ export type Recording = z.output<typeof recording>;
 export type Mark = z.output<typeof mark>;
 export type MarkChange = z.output<typeof markChange>;
 export type BoxChange = z.output<typeof boxChange>;
+export type CutChange = z.output<typeof cutChange>;
+export type MarkNote = z.output<typeof markNote>;
 export type RecordingChange = z.output<typeof recordingChange>;
 export type RecordingsChange = z.output<typeof recordingsChange>;
 export type RecordingOrder = z.output<typeof recordingOrder>;

@@ -10,6 +10,7 @@ import { recipeFile } from './recipe.ts';
 import {
   arrivalQuery,
   boxChange,
+  cutChange,
   markChange,
   recording,
   recordingChange,
@@ -98,7 +99,7 @@ export const ROUTES = {
   takes: get('/api/recordings/:id/takes', 'All takes of a recording, the newest first.', { reply: z.array(recording) }),
   useTake: post('/api/recordings/:id/use', 'Make this take the current one.', { reply: recording, status: 200 }),
   recording: get('/api/recordings/:id', 'One recording with its figures.', { reply: recording }),
-  changeRecording: patch('/api/recordings/:id', 'Marks, room tone by hand and boxes of one recording.', {
+  changeRecording: patch('/api/recordings/:id', 'Marks, room tone by hand, boxes and cuts of one recording.', {
     body: recordingChange,
     reply: recording,
   }),
@@ -109,6 +110,8 @@ export const ROUTES = {
   removeMark: remove('/api/recordings/:id/marks/:markId', 'Take one mark away.'),
   setBox: put('/api/recordings/:id/boxes/:boxId', 'Put one box under its id.', { body: boxChange, reply: recording }),
   removeBox: remove('/api/recordings/:id/boxes/:boxId', 'Take one box away.'),
+  setCut: put('/api/recordings/:id/cuts/:cutId', 'Put one cut under its id.', { body: cutChange, reply: recording }),
+  removeCut: remove('/api/recordings/:id/cuts/:cutId', 'Take one cut away: what it changed is as it was.'),
   changeRecordings: patch('/api/recordings', 'Label many recordings, move them to the trash, or restore them.', {
     body: recordingsChange,
     reply: z.array(recording),

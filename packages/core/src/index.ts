@@ -50,6 +50,7 @@ export {
   MOST_CUTS,
   type PickUp,
   resultSecondsOf,
+  secondsAfter,
   spanOf,
   type TimeCut,
   timeCut,

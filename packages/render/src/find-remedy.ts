@@ -17,7 +17,8 @@ import {
   type Verdict,
 } from '@tonos/core';
 import { writerOf } from '@tonos/formats';
-import { type MarkedByHand, renderFile } from './render-file.ts';
+import type { MarkedByHand } from './cut-recording.ts';
+import { renderFile } from './render-file.ts';
 
 /** Foretelling is rendering: the whole recording goes through the chain and onto the target, and is measured as a delivery is. */
 

@@ -23,12 +23,10 @@ import {
   layOut,
   type Measurement,
   type OutputFormat,
-  type RoomToneChoice,
   reasonsOff,
   runChain,
   type SignalFormat,
   type Source,
-  type SpectralBox,
   type StepReport,
   settledPlan,
   type TargetFile,
@@ -42,11 +40,11 @@ import {
   type AudioWriter,
   ByteWriter,
   type DeliveryNotes,
-  type FileMark,
   noteLoudness,
   openAudio,
   writerOf,
 } from '@tonos/formats';
+import { cutRecording, type MarkedByHand } from './cut-recording.ts';
 import { DiskSpool } from './disk-spool.ts';
 import { measureFile } from './measure-file.ts';
 import { surveyAudio } from './survey/survey-audio.ts';
@@ -54,13 +52,6 @@ import { surveyAudio } from './survey/survey-audio.ts';
 /** Without a target: WAV 24-bit at the source's rate and layout. */
 const PLAIN_OUTPUT: OutputFormat = { container: 'wav', sampleRateHz: null, channels: null, bitDepth: 24 };
 const MOST_ROUNDS = 4;
-
-/** What people marked in a recording; the names of its ranges are what a step's scope may call. */
-export interface MarkedByHand {
-  boxes: readonly SpectralBox[];
-  roomTone: RoomToneChoice;
-  marks: readonly FileMark[];
-}
 
 export interface RenderJob {
   sourcePath: string;
@@ -74,7 +65,7 @@ export interface RenderJob {
   given?: Readonly<Record<string, Findings>>;
   /** Folder for what lies between passes. */
   spoolFolder: string;
-  /** What people marked in the recording: its boxes are applied first, its room tone is known to the steps. */
+  /** What people marked in the recording: its cuts are made and its boxes applied first, its room tone is known to the steps. */
   byHand?: MarkedByHand;
   /** Where the delivery's own survey goes, and a copy of it that can be read at random where it can't itself. */
   pictures?: { surveyPath: string; copyPath: string };
@@ -135,20 +126,25 @@ class Rendering {
   async run(): Promise<RenderResult> {
     const { chain, target, given, signal } = this.job;
     const chainStage = this.stage(0, target ? 0.5 : 0.85, 'chain');
-    const { boxes = [], roomTone, marks } = this.job.byHand ?? {};
+    const { name, byHand } = this.job;
+    const { source, map: cutMap, boxes, known } = await cutRecording(this.source, byHand, { name, signal });
     const applied = [...boxSteps(boxes), ...chain];
-    const counted = countedSource(this.source);
+    const counted = countedSource(source);
     const surroundings = {
       openSpool: this.openSpool,
-      known: { roomTone, marks },
+      known,
       signal,
       progress: (frames: number, _: number, passes: number) => chainStage(frames / passes),
+    };
+    const throughChain = (reports: readonly StepReport[]) => {
+      const map = chainMap(reports, counted.seconds());
+      return cutMap ? composeMaps(cutMap, map) : map;
     };
     if (!target) {
       const findings = await this.encode((openSink) =>
         runChain(applied, counted.source, openSink, surroundings, given),
       );
-      const timeMap = chainMap(findings, counted.seconds());
+      const timeMap = throughChain(findings);
       return this.noted({ ...(await this.judgeOutput()), findings, timeMap, rounds: 1 });
     }
     let chained: DiskSpool | undefined;
@@ -159,7 +155,7 @@ class Rendering {
     const findings = await runChain(applied, counted.source, openChained, surroundings, given);
     const heard = chained!;
     const ends = asksForEnds(target) ? await fitEnds(heard, target, { signal }) : { source: heard, note: undefined };
-    const chainTimes = chainMap(findings, counted.seconds());
+    const chainTimes = throughChain(findings);
     const timeMap = ends.map ? composeMaps(chainTimes, ends.map) : chainTimes;
     this.moveNotes(timeMap);
     const laidOut = await this.openSpool(deliveredFormat(target, heard.format));

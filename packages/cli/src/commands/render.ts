@@ -3,6 +3,7 @@ import { basename, extname } from 'node:path';
 import { NO_CHOICE } from '@tonos/core';
 import { readNotes, writerOf } from '@tonos/formats';
 import { measureFile, renderFile } from '@tonos/render';
+import { cutsByFile } from '../cuts-by-file.ts';
 import { eachFile, failureText, isFailure } from '../each-file.ts';
 import { exitStatus } from '../exit-status.ts';
 import { freePath } from '../free-path.ts';
@@ -16,6 +17,7 @@ export interface RenderOptions {
   chain: string;
   target?: string;
   adjust?: string;
+  cuts?: string;
   out: string;
   json?: boolean;
 }
@@ -24,6 +26,7 @@ export interface RenderOptions {
 export async function render(files: readonly string[], options: RenderOptions): Promise<number> {
   const chain = await loadChain(options.chain, options.adjust);
   const target = options.target === undefined ? undefined : await loadTarget(options.target);
+  const cutsOf = await cutsByFile(options.cuts);
   const ending = target ? writerOf(target.output).ending : '.wav';
   // spools lie beside the outputs: there is room for those too
   const spoolFolder = await makeFolders(options.out);
@@ -40,7 +43,7 @@ export async function render(files: readonly string[], options: RenderOptions): 
         sourcePath: file,
         name: file,
         // ranges that the file itself names; boxes and room tone by hand belong to the server
-        byHand: { ...(await readNotes(file)), boxes: [], roomTone: NO_CHOICE },
+        byHand: { ...(await readNotes(file)), boxes: [], roomTone: NO_CHOICE, ...cutsOf(file) },
         notes: { software: `Tonos ${VERSION}`, title: basename(file, extname(file)) },
         chain: chain(file),
         target,

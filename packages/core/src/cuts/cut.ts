@@ -76,6 +76,12 @@ export function resultSecondsOf(cut: TimeCut): number {
   }
 }
 
+/** How long a recording is with its cuts made. */
+export const secondsAfter = (cuts: readonly TimeCut[], seconds: number): number =>
+  cuts
+    .filter(({ on }) => on)
+    .reduce((sum, cut) => sum + resultSecondsOf(cut) - (spanOf(cut).endSeconds - spanOf(cut).startSeconds), seconds);
+
 /** Those that are on, in the order of their places. */
 export const cutsInOrder = <Cut extends TimeCut>(cuts: readonly Cut[]): Cut[] =>
   cuts

@@ -38,6 +38,7 @@ import { Trash1765600000000 } from './migrations/1765600000000-trash.ts';
 import { NamesAndVersions1765700000000 } from './migrations/1765700000000-names-and-versions.ts';
 import { Counts1765800000000 } from './migrations/1765800000000-counts.ts';
 import { TimeMap1765900000000 } from './migrations/1765900000000-time-map.ts';
+import { Cuts1766000000000 } from './migrations/1766000000000-cuts.ts';
 import type { Sign } from './row-cache.ts';
 
 /** The database of a data folder with its tables and how they came to be, not opened yet. */
@@ -82,6 +83,7 @@ export const databaseAt = (dataFolder: string): DataSource =>
       NamesAndVersions1765700000000,
       Counts1765800000000,
       TimeMap1765900000000,
+      Cuts1766000000000,
     ],
     migrationsRun: true,
     synchronize: false,

@@ -2,6 +2,7 @@ import type { LedgerLine, LedgerQuestion } from '@tonos/contract';
 import { configureChain } from '@tonos/core';
 import type { BlobStore } from '../storage/blob-store.ts';
 import type { OneAtATime } from '../workers/one-at-a-time.ts';
+import { byHandOf, markedOf } from './by-hand.ts';
 import type { RecordingService } from './recording-service.ts';
 
 /** What a chain does to the levels of whole recordings, step by step, told while it is found out. */
@@ -29,7 +30,7 @@ export class LedgerService {
           path: this.store.pathOf(recording.sha256),
           name: recording.name,
           steps,
-          byHand: { boxes: recording.boxes, roomTone: recording.roomToneChoice, marks: recording.marks },
+          byHand: byHandOf(markedOf(recording), await this.recordings.pickUpsOf(recording.cuts), this.store),
           frames: recording.measurement.durationSeconds * recording.measurement.sampleRateHz,
           spoolFolder,
         },

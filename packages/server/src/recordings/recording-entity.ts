@@ -1,5 +1,5 @@
 import type { FileProblem, Mark } from '@tonos/contract';
-import type { Measurement, RoomToneChoice, SpectralBox, StepAdjustment } from '@tonos/core';
+import type { Measurement, RoomToneChoice, SpectralBox, StepAdjustment, TimeCut } from '@tonos/core';
 import type { Tags } from '@tonos/formats';
 import { Column, Entity, PrimaryColumn } from 'typeorm';
 
@@ -69,6 +69,9 @@ export class RecordingEntity {
 
   @Column({ type: 'simple-json' })
   boxes!: SpectralBox[];
+
+  @Column({ type: 'simple-json' })
+  cuts!: TimeCut[];
 
   /** By the chain's id. */
   @Column({ type: 'simple-json' })

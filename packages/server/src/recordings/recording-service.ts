@@ -8,7 +8,16 @@ import {
   type RecordingOverview,
   type RecordingsChange,
 } from '@tonos/contract';
-import { type Measurement, mergeAdjustments, NO_CHOICE, type SpectralBox } from '@tonos/core';
+import {
+  cutFaults,
+  type Measurement,
+  MOST_CUTS,
+  mergeAdjustments,
+  NO_CHOICE,
+  type SpectralBox,
+  spanOf,
+  type TimeCut,
+} from '@tonos/core';
 import { type EntityManager, In, IsNull, Not, type Repository } from 'typeorm';
 import type { Database } from '../database/database.ts';
 import { type Kept, RowCache } from '../database/row-cache.ts';
@@ -20,6 +29,7 @@ import { checkVersion } from '../http/version-header.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
 import type { Surroundings } from '../surroundings.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
+import { pickUpsOf } from './by-hand.ts';
 import { describe } from './describe-recording.ts';
 import type { ReceivedFile } from './receive-files.ts';
 import { RecordingEntity } from './recording-entity.ts';
@@ -131,28 +141,53 @@ export class RecordingService {
    */
   mark(id: string, change: RecordingChange, seen?: number): Promise<Recording> {
     const given = Object.fromEntries(Object.entries(change).filter(([, value]) => value !== undefined));
-    const boxes = change.boxes?.map((box) => ({ id: this.surroundings.newId(), ...box }));
-    return this.alter(id, seen, () => ({ ...given, ...(boxes ? { boxes } : {}) }));
+    const named = <Part extends { id?: string }>(parts: readonly Part[]) =>
+      parts.map((part) => ({ ...part, id: part.id ?? this.surroundings.newId() }));
+    const { marks, boxes, cuts } = change;
+    return this.alter(id, seen, (recording) => {
+      if (cuts) checkCutsOf(recording, cuts);
+      return {
+        ...given,
+        ...(marks && { marks: marks.map((mark) => this.dated(mark)) }),
+        ...(boxes && { boxes: named(boxes) }),
+        ...(cuts && { cuts: named(cuts).sort((a, b) => startOf(a) - startOf(b)) }),
+      };
+    });
   }
 
-  /** P17: one mark or box by its id, whatever others do to the rest. @throws HttpProblem 422 where there are too many */
-  async setPart(id: string, part: 'marks' | 'boxes', own: Mark | SpectralBox): Promise<Recording> {
+  /** A note says since when it stands. */
+  private dated(mark: Mark): Mark {
+    return mark.note ? { ...mark, note: { ...mark.note, at: mark.note.at ?? this.surroundings.now() } } : mark;
+  }
+
+  /**
+   * P17: one mark, box or cut by its id, whatever others do to the rest.
+   * @throws HttpProblem 422 where there are too many, or where a cut does not fit the others
+   */
+  async setPart<Kind extends PartKind>(id: string, kind: Kind, given: Parts[Kind]): Promise<Recording> {
+    const own = kind === 'marks' ? this.dated(given as Mark) : given;
     return this.alter(id, undefined, (recording) => {
-      const parts = describe(recording)[part] as (Mark | SpectralBox)[];
-      const others = parts.filter((one) => one.id !== own.id);
-      const most = part === 'marks' ? MOST_MARKS : MOST_BOXES;
+      const others = partsOf(recording, kind).filter((one) => one.id !== own.id);
+      const { most } = PARTS[kind];
       if (others.length >= most)
-        throw new HttpProblem(422, 'too-many', `${recording.name} has ${most} ${part} already. Take some away first.`);
-      return { [part]: [...others, own].sort((a, b) => a.startSeconds - b.startSeconds) };
+        throw new HttpProblem(422, 'too-many', `${recording.name} has ${most} ${kind} already. Take some away first.`);
+      const parts = [...others, own].sort((a, b) => startOf(a) - startOf(b));
+      if (kind === 'cuts') checkCutsOf(recording, parts as TimeCut[]);
+      return { [kind]: parts };
     });
   }
 
-  async removePart(id: string, part: 'marks' | 'boxes', partId: string): Promise<undefined> {
+  async removePart(id: string, kind: PartKind, partId: string): Promise<undefined> {
     await this.alter(id, undefined, (recording) => {
-      const parts = describe(recording)[part] as (Mark | SpectralBox)[];
-      if (!parts.some((one) => one.id === partId)) throw notFound(part === 'marks' ? 'mark' : 'box', partId);
-      return { [part]: parts.filter((one) => one.id !== partId) };
+      const parts = partsOf(recording, kind);
+      if (!parts.some((one) => one.id === partId)) throw notFound(PARTS[kind].one, partId);
+      return { [kind]: parts.filter((one) => one.id !== partId) };
     });
+  }
+
+  /** The files of the recordings that pick-ups come from. */
+  pickUpsOf(cuts: readonly TimeCut[]) {
+    return pickUpsOf(this.entities, cuts);
   }
 
   private async alter(
@@ -278,6 +313,7 @@ export class RecordingService {
       marks: [],
       roomToneChoice: NO_CHOICE,
       boxes: [],
+      cuts: [],
       adjustments: old?.adjustments ?? {},
       sha256,
       sizeBytes,
@@ -340,6 +376,31 @@ export class RecordingService {
   private get entities() {
     return this.database.of(RecordingEntity);
   }
+}
+
+/** What a recording has many of, each changed by its id. */
+interface Parts {
+  marks: Mark;
+  boxes: SpectralBox;
+  cuts: TimeCut;
+}
+type PartKind = keyof Parts;
+
+const PARTS: Record<PartKind, { one: string; most: number }> = {
+  marks: { one: 'mark', most: MOST_MARKS },
+  boxes: { one: 'box', most: MOST_BOXES },
+  cuts: { one: 'cut', most: MOST_CUTS },
+};
+
+const partsOf = (recording: RecordingEntity, kind: PartKind): readonly Parts[PartKind][] => describe(recording)[kind];
+
+const startOf = (part: Parts[PartKind]): number =>
+  'startSeconds' in part ? part.startSeconds : spanOf(part).startSeconds;
+
+/** @throws HttpProblem 422 that names what does not fit */
+function checkCutsOf({ name, measurement }: RecordingEntity, cuts: readonly TimeCut[]): void {
+  const faults = cutFaults(cuts, measurement?.durationSeconds);
+  if (faults.length) throw new HttpProblem(422, 'bad-cuts', `${name}: ${faults.join(' ')}`, { faults });
 }
 
 /** What a file may take the place of. @throws HttpProblem 404 where it is no recording of this title, or was removed for good */

@@ -60,6 +60,10 @@ export function recordingRoutes(
   serve(router, ROUTES.setBox, async ({ params, body, response }) =>
     tagged(response, await recordings.setPart(params.id, 'boxes', { ...body, id: partId(params.boxId) })),
   );
+  serve(router, ROUTES.setCut, async ({ params, body, response }) =>
+    tagged(response, await recordings.setPart(params.id, 'cuts', { ...body, id: partId(params.cutId) })),
+  );
+  serve(router, ROUTES.removeCut, ({ params }) => recordings.removePart(params.id, 'cuts', params.cutId));
   serve(router, ROUTES.removeBox, ({ params }) => recordings.removePart(params.id, 'boxes', params.boxId));
   serve(router, ROUTES.changeRecordings, ({ body }) => recordings.change(body));
   serve(router, ROUTES.titleTrash, ({ params }) => recordings.trashOf(params.id));

@@ -7,9 +7,11 @@ import {
   ledgerFigures,
   type Measurement,
   reasonsOff,
+  secondsAfter,
   stepOfKind,
   type TargetFile,
 } from '@tonos/core';
+import { byHandOf, markedOf } from '../recordings/by-hand.ts';
 import type { RecordingEntity } from '../recordings/recording-entity.ts';
 import type { RecordingService } from '../recordings/recording-service.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
@@ -89,7 +91,9 @@ export class ForecastService {
     const told = forecast(target, {
       ...after,
       // of a chain that changes the length an excerpt does not tell by how much
-      ...(steps.some(changesLength) ? {} : { durationSeconds: measurement.durationSeconds }),
+      ...(steps.some(changesLength)
+        ? {}
+        : { durationSeconds: secondsAfter(recording.cuts, measurement.durationSeconds) }),
       ...(repaired ? {} : { clippedRuns: measurement.clippedRuns }),
     });
     const usesRoomTone = steps.some(
@@ -110,7 +114,7 @@ export class ForecastService {
   }
 
   private async account(
-    { id, name, boxes, roomToneChoice, marks }: RecordingEntity,
+    { id, name, ...recording }: RecordingEntity,
     { durationSeconds, sampleRateHz }: Measurement,
     steps: readonly ChainStep[],
     wanted: AbortSignal,
@@ -127,7 +131,8 @@ export class ForecastService {
           path,
           name,
           steps,
-          byHand: { boxes, roomTone: roomToneChoice, marks },
+          // the stretch is one of the recording as it is: cuts hardly change how it sounds
+          byHand: byHandOf({ ...markedOf(recording), cuts: [] }, {}, store),
           excerpt: { fromSeconds, toSeconds },
           frames: (toSeconds - fromSeconds) * sampleRateHz,
           spoolFolder,

@@ -2,12 +2,14 @@ import { createHash } from 'node:crypto';
 import type { RecipeFile, RecipeInput } from '@tonos/contract';
 import type { ChainFile, StepReport, TargetFile } from '@tonos/core';
 import type { DeliveryNotes } from '@tonos/formats';
+import { markedOf } from '../recordings/by-hand.ts';
 import type { RecordingEntity } from '../recordings/recording-entity.ts';
 import type { TitleEntity } from '../titles/title-entity.ts';
 
 interface Ingredients {
   version: string;
   recording: RecordingEntity;
+  pickUps: NonNullable<RecipeInput['pickUps']>;
   chain: ChainFile;
   chainId: string;
   revision: number;
@@ -20,8 +22,8 @@ interface Ingredients {
 
 /** What one item is rendered from. */
 export function recipeOf(ingredients: Ingredients): RecipeInput {
-  const { version, recording, chain, chainId, revision, target, title, trackTotal, date } = ingredients;
-  const { name, sha256: source, tags, speaker, marks, roomToneChoice, boxes, position } = recording;
+  const { version, recording, pickUps, chain, chainId, revision, target, title, trackTotal, date } = ingredients;
+  const { name, sha256: source, tags, speaker, marks, position } = recording;
   const artist = speaker || tags.artist || title.details.voices;
   const notes: DeliveryNotes = {
     software: `Tonos ${version}`,
@@ -43,7 +45,8 @@ export function recipeOf(ingredients: Ingredients): RecipeInput {
     // what is only said of a step makes no other file
     chain: { name: chain.name, revision, steps: chain.steps.map(({ note: _, ...step }) => step) },
     adjustments: recording.adjustments[chainId] ?? [],
-    marked: { marks, roomToneChoice, boxes },
+    marked: markedOf(recording),
+    ...(Object.keys(pickUps).length ? { pickUps } : {}),
     target,
     notes: { ...notes, ...(title.cover ? { picture: { sha256: title.cover.sha256 } } : {}) },
   };

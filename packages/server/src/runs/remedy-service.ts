@@ -7,6 +7,7 @@ import { ChainRevisionEntity } from '../chains/chain-entity.ts';
 import type { Database } from '../database/database.ts';
 import type { EventBus } from '../events/event-bus.ts';
 import { HttpProblem, notFound } from '../http/problems.ts';
+import { byHandOf, markedOf, pickUpsOf } from '../recordings/by-hand.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
 import type { RecordingService } from '../recordings/recording-service.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
@@ -98,7 +99,8 @@ export class RemedyService {
     const { file } = await database.of(ChainRevisionEntity).findOneByOrFail({ chainId, revision });
     const target = await database.of(TargetEntity).findOneByOrFail({ id: targetId });
     const recording = await database.of(RecordingEntity).findOneByOrFail({ id: recordingId });
-    const { boxes, roomToneChoice: roomTone, marks, name } = recording;
+    const { name } = recording;
+    const pickUps = await pickUpsOf(database.of(RecordingEntity), recording.cuts);
     return {
       type: 'remedy',
       path: store.pathOf(recording.sha256),
@@ -106,7 +108,7 @@ export class RemedyService {
       steps: file.steps,
       adjustments: recording.adjustments[chainId] ?? [],
       target: target.file,
-      byHand: { boxes, roomTone, marks },
+      byHand: byHandOf(markedOf(recording), pickUps, store),
     };
   }
 

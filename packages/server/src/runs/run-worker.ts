@@ -4,6 +4,7 @@ import { IsNull, Not } from 'typeorm';
 import { ChainRevisionEntity } from '../chains/chain-entity.ts';
 import type { Database } from '../database/database.ts';
 import type { EventBus } from '../events/event-bus.ts';
+import { byHandOf, pickUpsOf } from '../recordings/by-hand.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
 import { DISK_FULL, insist, isDiskFull } from '../storage/disk-full.ts';
@@ -91,6 +92,7 @@ export class RunWorker implements WorkSource {
       const recipe = recipeOf({
         version: this.version,
         recording,
+        pickUps: await pickUpsOf(manager.getRepository(RecordingEntity), recording.cuts),
         chain: file,
         chainId: run.chainId,
         revision: run.revision,
@@ -143,11 +145,7 @@ export class RunWorker implements WorkSource {
         target: recipe.target,
         notes: notesOf(recipe),
         ...(picture ? { picturePath: this.store.pathOf(picture) } : {}),
-        byHand: {
-          boxes: recipe.marked.boxes,
-          roomTone: recipe.marked.roomToneChoice,
-          marks: recipe.marked.marks,
-        },
+        byHand: byHandOf(recipe.marked, recipe.pickUps ?? {}, this.store),
         outputPath: attempt.outputPath,
         spoolFolder: attempt.spoolFolder,
         pictures: attempt.pictures,
@@ -189,7 +187,8 @@ export class RunWorker implements WorkSource {
     const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
     for (const { recipe, findings } of outcomes) {
       if (!recipe || !findings) continue;
-      if (recipe.source.sha256 !== now.source.sha256 || !same(recipe.marked, now.marked)) continue;
+      if (recipe.source.sha256 !== now.source.sha256) continue;
+      if (!same(recipe.marked, now.marked) || !same(recipe.pickUps, now.pickUps)) continue;
       return { steps: adjustChain(recipe.chain.steps, recipe.adjustments).steps, reports: findings };
     }
     return undefined;

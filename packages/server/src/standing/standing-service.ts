@@ -32,13 +32,19 @@ interface Row {
 /** So many recordings are looked at in one go: the server answers others between. */
 const PAGE = 400;
 
+/** Marks as recipes have them (see markedOf): notes are no part of what is rendered. */
+const MARKS_RENDERED = `CASE WHEN instr(marks, '"note"') = 0 THEN marks ELSE (
+    SELECT json_group_array(json(json_remove(value, '$.note'))) FROM json_each(marks)
+    WHERE json_extract(value, '$.note') IS NULL OR json_extract(value, '$.chapter')
+      OR json_extract(value, '$.startSeconds') != json_extract(value, '$.endSeconds')) END`;
+
 /**
  * A page of a title's current recordings, each beside the newest item of any of its takes. What is compared is JSON that this program
  * wrote: the same content is the same text. An item that no render came of yet has no recipe, and nothing about it is out of date.
  */
 const LAST_ITEMS = `
   WITH own AS (
-    SELECT id, "takeOf", marks, "roomToneChoice", boxes, adjustments, position FROM recording
+    SELECT id, "takeOf", ${MARKS_RENDERED} AS marks, "roomToneChoice", boxes, cuts, adjustments, position FROM recording
     WHERE "titleId" = ? AND "trashedAt" IS NULL AND NOT superseded ORDER BY position, id LIMIT ${PAGE} OFFSET ?
   ), tries AS (
     SELECT take."takeOf", take.id AS "takeId", item.id AS "itemId", run.id AS "runId",
@@ -53,7 +59,8 @@ const LAST_ITEMS = `
     item.recipe IS NOT NULL AND (
       json_extract(item.recipe, '$.marked.marks') != json(own.marks)
       OR json_extract(item.recipe, '$.marked.roomToneChoice') != json(own."roomToneChoice")
-      OR json_extract(item.recipe, '$.marked.boxes') != json(own.boxes)) AS "otherMarks",
+      OR json_extract(item.recipe, '$.marked.boxes') != json(own.boxes)
+      OR coalesce(json_extract(item.recipe, '$.marked.cuts'), '[]') != json(own.cuts)) AS "otherMarks",
     item.recipe IS NOT NULL AND json_extract(item.recipe, '$.adjustments')
       != coalesce(json_extract(own.adjustments, '$."' || run."chainId" || '"'), '[]') AS "otherAdjustments"
   FROM own

@@ -306,6 +306,7 @@ const EMPTIED = {
   tags: {},
   marks: [] as never[],
   boxes: [] as never[],
+  cuts: [] as never[],
   adjustments: {},
   speaker: '',
   microphone: '',

@@ -14,7 +14,16 @@ import {
   TonosError,
 } from '@tonos/core';
 import { type AudioFile, openAudio, type Picture, pictureFrom } from '@tonos/formats';
-import { DiskSpool, findRemedy, renderFile, SurveyReader, spectrogramOf, surveyAudio, viewOf } from '@tonos/render';
+import {
+  cutRecording,
+  DiskSpool,
+  findRemedy,
+  renderFile,
+  SurveyReader,
+  spectrogramOf,
+  surveyAudio,
+  viewOf,
+} from '@tonos/render';
 import { DISK_FULL, isDiskFull } from '../storage/disk-full.ts';
 import type { FromWorker, Job, JobEnd, LedgerJob, LookJob, ToWorker } from './messages.ts';
 
@@ -68,12 +77,15 @@ const INTERIM_SECONDS = 60;
 
 async function account(job: LedgerJob, signal: AbortSignal): Promise<JobEnd> {
   const audio = await openAudio(job.path, job.name);
-  const { boxes, ...known } = job.byHand;
   const { excerpt } = job;
   try {
+    const { source, boxes, known } = await cutRecording(excerpt ? partOf(audio, excerpt) : audio, job.byHand, {
+      name: job.name,
+      signal,
+    });
     const { reports, ...ledger } = await measureLedger(
       [...boxSteps(boxes, excerpt?.fromSeconds), ...configureChain(job.steps)],
-      excerpt ? partOf(audio, excerpt) : audio,
+      source,
       {
         openSpool: async (format) => new DiskSpool(format, join(job.spoolFolder, `${randomUUID()}.part`)),
         known: excerpt ? knownFrom(known, excerpt.fromSeconds) : known,
