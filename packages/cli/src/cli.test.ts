@@ -207,6 +207,64 @@ it('names cuts that overlap, and what a pick-up lacks; other files go on', () =>
   expect(render([{ kind: 'fold' }]).status).toBe(2);
 });
 
+describe('recordings of one session', () => {
+  const later = 1.25;
+  let members: string[];
+  beforeAll(async () => {
+    const session = mixed(babble(30, 24000, 5), noise(0.0005, 30, 24000)).map((x) => 0.3 * x);
+    const other = session.subarray(later * 24000, 25 * 24000);
+    members = [
+      await saved(join(folder, 'host.wav'), session),
+      await saved(
+        join(folder, 'guest.wav'),
+        mixed(
+          other.map((x) => 0.3 * x),
+          noise(0.0003, other.length / 24000, 24000, 2),
+        ),
+      ),
+      await saved(join(folder, 'stranger.wav'), noise(0.1, 20, 24000, 8)),
+    ];
+  });
+
+  it('are laid on the time of the first', () => {
+    const { status, json } = tonos('align', '--json', ...members);
+    expect(status).toBe(0);
+    const [host, guest, stranger] = json<{ offsetSeconds: number; driftPpm: number; confidence: number }[]>();
+    expect(host).toEqual({ file: members[0], offsetSeconds: 0, driftPpm: 0, confidence: 1 });
+    expect(Math.abs(guest.offsetSeconds - later)).toBeLessThan(0.001);
+    expect(guest).toMatchObject({ driftPpm: 0, confidence: 1 });
+    expect(stranger.confidence).toBeLessThan(0.3);
+  });
+
+  it('are rendered as one set; one that does not belong to it is left out, and named', () => {
+    const chain = written('tight.json', {
+      format: 'tonos.chain/1',
+      name: 'Tight',
+      steps: [{ kind: 'shorten-pauses', settings: { longestSeconds: 0.4 } }],
+    });
+    const { status, json, stderr } = tonos('render', '--chain', chain, '--set', '--out', 'set', '--json', ...members);
+    expect(status).toBe(3);
+    const [host, guest, stranger] = json<{ after: { durationSeconds: number }; error?: { code: string } }[]>();
+    expect(host.after.durationSeconds).toBeLessThan(27);
+    expect(guest.after.durationSeconds).toBe(host.after.durationSeconds);
+    expect(stranger.error?.code).toBe('not-together');
+    expect(stderr).toMatch(/stranger\.wav.*nothing|no sound in common/);
+  });
+
+  it('may not be told different times', () => {
+    const chain = written('timed.json', {
+      format: 'tonos.chain/1',
+      name: 'Timed',
+      steps: [{ id: 'p', kind: 'shorten-pauses', settings: {} }],
+    });
+    const own = { [members[1]]: { steps: [{ id: 'p', settings: { longestSeconds: 3 } }] } };
+    const adjust = written('untimed.json', { steps: [], files: own });
+    const { status, stderr } = tonos('render', '--chain', chain, '--adjust', adjust, '--set', '--out', 's', ...members);
+    expect(status).toBe(2);
+    expect(stderr).toMatch(/set/);
+  });
+});
+
 it('renders with adjustments to single settings', () => {
   const chain = written('adjustable.json', {
     name: 'g',

@@ -13,14 +13,19 @@ export async function eachFile<Result extends object>(
     try {
       results.push({ file, ...(await work(file)) });
     } catch (error) {
-      const known = error instanceof TonosError;
-      const reason = (error as Error).message.replaceAll('\n', ' ');
-      const message = reason.includes(file) || (known && 'file' in error.details) ? reason : `${file}: ${reason}`;
-      results.push({ file, error: { code: known ? error.code : 'internal', message } });
-      process.stderr.write(`${message}\n`);
+      results.push(failed(file, error));
     }
   }
   return results;
+}
+
+/** What stands in a file's place, and is said on standard error. */
+export function failed(file: string, error: unknown): FileError {
+  const known = error instanceof TonosError;
+  const reason = (error as Error).message.replaceAll('\n', ' ');
+  const message = reason.includes(file) || (known && 'file' in error.details) ? reason : `${file}: ${reason}`;
+  process.stderr.write(`${message}\n`);
+  return { file, error: { code: known ? error.code : 'internal', message } };
 }
 
 export const isFailure = (result: object): result is FileError => 'error' in result;

@@ -1,5 +1,6 @@
 import { InvalidTargetError } from '@tonos/core';
 import { Command, CommanderError } from 'commander';
+import { align } from './commands/align.ts';
 import { check } from './commands/check.ts';
 import { type DeliverOptions, deliver } from './commands/deliver.ts';
 import { measure } from './commands/measure.ts';
@@ -44,9 +45,19 @@ program
   .option('--target <target>', 'a target file, or the name of one that ships')
   .option('--adjust <file>', 'a file of adjustments to the chain (tonos.adjustments/1)')
   .option('--cuts <file>', 'cuts to be made before the chain (tonos.cuts/1)')
+  .option('--set', 'take the files as recordings of one session: one time for all')
   .option('--json', 'one JSON array')
   .action(async (files: string[], options: RenderOptions) => {
     status = await render(files, options);
+  });
+
+program
+  .command('align')
+  .description('where recordings of one session lie on the time of the first')
+  .argument('<files...>')
+  .option('--json', 'one JSON array')
+  .action(async (files: string[], options) => {
+    status = await align(files, options);
   });
 
 program

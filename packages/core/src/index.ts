@@ -1,4 +1,10 @@
 export { hann, RealFft } from '@tonos/kernels';
+export {
+  type Alignment,
+  alignSources,
+  LEAST_CONFIDENCE,
+  TOGETHER,
+} from './align/align.ts';
 export { BoxProcessor, boxTransformSize } from './boxes/box-processor.ts';
 export { boxSteps } from './boxes/box-step.ts';
 export { type SpectralBox, spectralBox } from './boxes/spectral-box.ts';
@@ -36,7 +42,7 @@ export {
 } from './chain/ledger.ts';
 export { LiveChain } from './chain/live-chain.ts';
 export { planPasses } from './chain/plan.ts';
-export { chainMap, type RunSurroundings, runChain, type Spool, type StepReport } from './chain/run.ts';
+export { type Agree, chainMap, type RunSurroundings, runChain, type Spool, type StepReport } from './chain/run.ts';
 export { SHIPPED_CHAINS } from './chain/shipped-chains.ts';
 export { SHIPPED_PRESETS } from './chain/shipped-presets.ts';
 export { RunningSteps } from './chain/step-runner.ts';
@@ -103,6 +109,9 @@ export type { Survey } from './measure/survey.ts';
 export { type NoRemedy, nextRemedy, type RemedyStep } from './propose/next-remedy.ts';
 export { type AdvisedFix, type OrderAdvice, orderAdvice } from './propose/order-advice.ts';
 export { MOST_REDUCTION_DB, type Proposal, proposeChain } from './propose/propose-chain.ts';
+export { Agreement } from './sets/agreement.ts';
+export { jointCuts } from './sets/joint-cuts.ts';
+export { hearMember, type Placement, placedSource, spanOfSet } from './sets/place.ts';
 export type { NumberMeta } from './settings/settings.ts';
 export { silenceBadSamples } from './signal/bad-samples.ts';
 export { changeLayout } from './signal/change-layout.ts';

@@ -1,14 +1,20 @@
 import {
+  type Agree,
+  type Block,
   type CancelSignal,
+  composeMaps,
   cutSource,
   type KnownOfRecording,
   mapKnown,
+  type Placement,
+  placedSource,
   type RoomToneChoice,
   type Source,
   type SpectralBox,
   spanToResult,
   type TimeCut,
   type TimeMap,
+  type TimeSpan,
   TonosError,
 } from '@tonos/core';
 import { type FileMark, openAudio } from '@tonos/formats';
@@ -37,12 +43,33 @@ export interface CutRecording {
   known: KnownOfRecording;
 }
 
+/** Where a recording lies in a set, and what holds for it there. */
+export interface InSet {
+  place: Placement;
+  /** On the time that the members share. */
+  span: TimeSpan;
+  /** Of all members, on that time; they take the place of its own. */
+  cuts: readonly TimeCut[];
+  /** The ranges of all members, on that time: what is kept to some of them is the same for all. */
+  marks: readonly FileMark[];
+  frames: number;
+  room: readonly Block[];
+  agree: Agree;
+}
+
 /** A recording with its cuts made, and what was marked in it where that lies by then. @param name how messages call it */
 export async function cutRecording(
   source: Source,
   byHand: Partial<MarkedByHand> = {},
-  { name, signal }: { name: string; signal?: CancelSignal },
+  { name, signal, inSet }: { name: string; signal?: CancelSignal; inSet?: InSet },
 ): Promise<CutRecording> {
+  if (inSet) {
+    const { frames, place, span, room, cuts, marks } = inSet;
+    const placed = placedSource(source, frames, place, span, room);
+    const own = movedBy(placed.map, byHand);
+    const made = await cutRecording(placed.source, { ...own, cuts, marks }, { name, signal });
+    return { ...made, map: made.map ? composeMaps(placed.map, made.map) : placed.map };
+  }
   const { boxes = [], roomTone, marks, cuts = [], pickUps = {} } = byHand;
   const known = { roomTone, marks };
   if (!cuts.some(({ on }) => on)) return { source, boxes: [...boxes], known };
@@ -52,10 +79,20 @@ export async function cutRecording(
     openPickUp: (recordingId) => openPickUp(name, recordingId, pickUps[recordingId]),
     signal,
   });
+  const moved = movedBy(made.map, byHand);
+  return { ...made, boxes: [...moved.boxes], known: mapKnown(known, made.map) };
+}
+
+/** What was marked, where a map brings it. */
+function movedBy(
+  map: TimeMap,
+  { boxes = [], roomTone, pickUps }: Partial<MarkedByHand>,
+): Pick<Partial<MarkedByHand>, 'roomTone' | 'pickUps'> & { boxes: readonly SpectralBox[] } {
+  const known = mapKnown({ roomTone }, map).roomTone;
   return {
-    ...made,
-    boxes: boxes.map((box) => spanToResult(made.map, box)).filter((box) => box.endSeconds > box.startSeconds),
-    known: mapKnown(known, made.map),
+    boxes: boxes.map((box) => spanToResult(map, box)).filter((box) => box.endSeconds > box.startSeconds),
+    pickUps,
+    ...(known && { roomTone: { use: [...known.use], never: [...known.never] } }),
   };
 }
 

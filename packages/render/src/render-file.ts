@@ -44,7 +44,7 @@ import {
   openAudio,
   writerOf,
 } from '@tonos/formats';
-import { cutRecording, type MarkedByHand } from './cut-recording.ts';
+import { cutRecording, type InSet, type MarkedByHand } from './cut-recording.ts';
 import { DiskSpool } from './disk-spool.ts';
 import { measureFile } from './measure-file.ts';
 import { surveyAudio } from './survey/survey-audio.ts';
@@ -67,6 +67,8 @@ export interface RenderJob {
   spoolFolder: string;
   /** What people marked in the recording: its cuts are made and its boxes applied first, its room tone is known to the steps. */
   byHand?: MarkedByHand;
+  /** Where it is one of a set. */
+  inSet?: InSet;
   /** Where the delivery's own survey goes, and a copy of it that can be read at random where it can't itself. */
   pictures?: { surveyPath: string; copyPath: string };
   /** What the delivery says of itself. */
@@ -126,14 +128,15 @@ class Rendering {
   async run(): Promise<RenderResult> {
     const { chain, target, given, signal } = this.job;
     const chainStage = this.stage(0, target ? 0.5 : 0.85, 'chain');
-    const { name, byHand } = this.job;
-    const { source, map: cutMap, boxes, known } = await cutRecording(this.source, byHand, { name, signal });
+    const { name, byHand, inSet } = this.job;
+    const { source, map: cutMap, boxes, known } = await cutRecording(this.source, byHand, { name, signal, inSet });
     const applied = [...boxSteps(boxes), ...chain];
     const counted = countedSource(source);
     const surroundings = {
       openSpool: this.openSpool,
       known,
       signal,
+      agree: inSet?.agree,
       progress: (frames: number, _: number, passes: number) => chainStage(frames / passes),
     };
     const throughChain = (reports: readonly StepReport[]) => {
@@ -154,7 +157,9 @@ class Rendering {
     };
     const findings = await runChain(applied, counted.source, openChained, surroundings, given);
     const heard = chained!;
-    const ends = asksForEnds(target) ? await fitEnds(heard, target, { signal }) : { source: heard, note: undefined };
+    const ends = asksForEnds(target)
+      ? await fitEnds(heard, target, { signal, agree: inSet?.agree })
+      : { source: heard, note: undefined };
     const chainTimes = throughChain(findings);
     const timeMap = ends.map ? composeMaps(chainTimes, ends.map) : chainTimes;
     this.moveNotes(timeMap);

@@ -1,16 +1,25 @@
 import { rm } from 'node:fs/promises';
 import { basename, extname } from 'node:path';
-import { NO_CHOICE } from '@tonos/core';
+import {
+  type Alignment,
+  type ConfiguredStep,
+  figure,
+  LEAST_CONFIDENCE,
+  type Measurement,
+  NO_CHOICE,
+  TonosError,
+} from '@tonos/core';
 import { readNotes, writerOf } from '@tonos/formats';
-import { measureFile, renderFile } from '@tonos/render';
+import { alignFiles, measureFile, type RenderJob, type RenderResult, renderFile, renderSet } from '@tonos/render';
 import { cutsByFile } from '../cuts-by-file.ts';
-import { eachFile, failureText, isFailure } from '../each-file.ts';
+import { eachFile, type FileError, failed, failureText, isFailure } from '../each-file.ts';
 import { exitStatus } from '../exit-status.ts';
 import { freePath } from '../free-path.ts';
 import { makeFolders } from '../make-folders.ts';
 import { loadChain, loadTarget } from '../named-files.ts';
 import { limitsText } from '../output/figures.ts';
 import { print } from '../output/print.ts';
+import { UsageError } from '../usage-error.ts';
 import { VERSION } from '../version.ts';
 
 export interface RenderOptions {
@@ -18,50 +27,74 @@ export interface RenderOptions {
   target?: string;
   adjust?: string;
   cuts?: string;
+  /** Takes the files as one linked set. */
+  set?: boolean;
   out: string;
   json?: boolean;
 }
+
+type Rendered = Omit<RenderResult, 'overview' | 'copied' | 'rounds'> & {
+  output: string;
+  before: Measurement;
+  seconds: number;
+  /** Where it lies in its set. */
+  alignment?: Alignment;
+};
 
 /** Runs a chain over each file and writes what comes out. @returns the exit status */
 export async function render(files: readonly string[], options: RenderOptions): Promise<number> {
   const chain = await loadChain(options.chain, options.adjust);
   const target = options.target === undefined ? undefined : await loadTarget(options.target);
   const cutsOf = await cutsByFile(options.cuts);
+  if (options.set) checkSameTime(files.map(chain));
   const ending = target ? writerOf(target.output).ending : '.wav';
   // spools lie beside the outputs: there is room for those too
   const spoolFolder = await makeFolders(options.out);
   const controller = new AbortController();
+  const { signal } = controller;
   const stop = () => controller.abort();
   process.once('SIGINT', stop).once('SIGTERM', stop);
+  const taken = new Set<string>();
+  const prepared = async (file: string) => {
+    signal.throwIfAborted();
+    const { measurement: before } = await measureFile(file, { name: file, signal });
+    const outputPath = freePath(options.out, basename(file, extname(file)), ending, taken);
+    const job = {
+      sourcePath: file,
+      name: file,
+      // ranges that the file itself names; boxes and room tone by hand belong to the server
+      byHand: { ...(await readNotes(file)), boxes: [], roomTone: NO_CHOICE, ...cutsOf(file) },
+      notes: { software: `Tonos ${VERSION}`, title: basename(file, extname(file)) },
+      chain: chain(file),
+      target,
+      outputPath,
+      spoolFolder,
+      signal,
+    };
+    return { before, job };
+  };
+  const told = (
+    { before, job }: Awaited<ReturnType<typeof prepared>>,
+    { after, findings, verdict, limits, timeMap }: RenderResult,
+    started: number,
+  ): Rendered => ({
+    output: job.outputPath,
+    before,
+    after,
+    findings,
+    verdict,
+    limits,
+    timeMap,
+    seconds: (performance.now() - started) / 1000,
+  });
   try {
-    const results = await eachFile(files, async (file) => {
-      controller.signal.throwIfAborted();
-      const started = performance.now();
-      const { measurement: before } = await measureFile(file, { name: file, signal: controller.signal });
-      const outputPath = freePath(options.out, basename(file, extname(file)), ending);
-      const { after, findings, verdict, limits, timeMap } = await renderFile({
-        sourcePath: file,
-        name: file,
-        // ranges that the file itself names; boxes and room tone by hand belong to the server
-        byHand: { ...(await readNotes(file)), boxes: [], roomTone: NO_CHOICE, ...cutsOf(file) },
-        notes: { software: `Tonos ${VERSION}`, title: basename(file, extname(file)) },
-        chain: chain(file),
-        target,
-        outputPath,
-        spoolFolder,
-        signal: controller.signal,
-      });
-      return {
-        output: outputPath,
-        before,
-        after,
-        findings,
-        verdict,
-        limits,
-        timeMap,
-        seconds: (performance.now() - started) / 1000,
-      };
-    });
+    const results = options.set
+      ? await asSet(files, prepared, told, signal)
+      : await eachFile(files, async (file) => {
+          const started = performance.now();
+          const own = await prepared(file);
+          return told(own, await renderFile(own.job), started);
+        });
     print(results, options.json, (result) =>
       isFailure(result)
         ? failureText(result)
@@ -76,4 +109,55 @@ export async function render(files: readonly string[], options: RenderOptions): 
   } finally {
     await rm(spoolFolder, { recursive: true, force: true });
   }
+}
+
+interface Prepared {
+  before: Measurement;
+  job: RenderJob;
+}
+
+/** The files as one linked set: where they lie is found first; one that does not belong to them, or can't be read, is left out. */
+async function asSet<Own extends Prepared>(
+  files: readonly string[],
+  prepared: (file: string) => Promise<Own>,
+  told: (own: Own, result: RenderResult, started: number) => Rendered,
+  signal: AbortSignal,
+): Promise<(FileError | ({ file: string } & Rendered))[]> {
+  const started = performance.now();
+  const places = await alignFiles(
+    files.map((path) => ({ path, name: path })),
+    signal,
+  );
+  const own = await eachFile(files, async (file) => {
+    const place = places[files.indexOf(file)];
+    if (place.status === 'rejected') throw place.reason;
+    if (place.value.confidence < LEAST_CONFIDENCE) throw notTogether(file, files[0], place.value);
+    return { place: place.value, ...(await prepared(file)) };
+  });
+  const there = own.flatMap((one) => (isFailure(one) ? [] : [one]));
+  const rendered = await renderSet(there.map(({ job, place }) => ({ ...job, place })));
+  return own.map((one) => {
+    if (isFailure(one)) return one;
+    const result = rendered[there.indexOf(one)];
+    const { file, place: alignment } = one;
+    if (result.status === 'rejected') return failed(file, result.reason);
+    return { file, ...told(one as unknown as Own, result.value, started), alignment };
+  });
+}
+
+const notTogether = (file: string, first: string, { confidence }: Alignment) =>
+  new TonosError(
+    'not-together',
+    `${file} seems to have no sound in common with ${first} (confidence ${figure(confidence, 2)}): it is no part of the set. Leave it out, or render it by itself.`,
+    { file },
+  );
+
+/** Steps that move moments must do the same to all members of a set. */
+function checkSameTime(chains: readonly (readonly ConfiguredStep[])[]): void {
+  const timing = (steps: readonly ConfiguredStep[]) =>
+    JSON.stringify(steps.filter(({ definition }) => definition.retime).map(({ id, settings }) => [id, settings]));
+  if (new Set(chains.map(timing)).size > 1)
+    throw new UsageError(
+      'The adjustments change steps that move time for single files of a set. These must be the same for all: adjust them for all files, or not at all.',
+    );
 }

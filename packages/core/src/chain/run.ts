@@ -21,12 +21,17 @@ export interface Spool extends Source, Sink {
   discard(): Promise<void>;
 }
 
+/** @param key the same for all; @param combine what each has for what all said */
+export type Agree = <T>(key: string, value: T, combine: (all: readonly T[]) => readonly T[]) => Promise<T>;
+
 export interface RunSurroundings {
   openSpool(format: SignalFormat): Promise<Spool>;
   signal?: CancelSignal;
   known?: KnownOfRecording;
   /** Hears what every step makes. */
   heard?: HeardAfter;
+  /** Of a recording that is one of several: what they come to together, where that is for all of them to say. */
+  agree?: Agree;
   /** Frames that went through a pass, out of frames x passes. */
   progress?: (frames: number, pass: number, passes: number) => void;
 }
@@ -77,7 +82,7 @@ export async function runChain(
       try {
         const target = pass.writes === 'output' ? await openSink(format) : next;
         const progress = (frames: number) => surroundings.progress?.(frames, index, passes.length);
-        await runPass(pass, pipeline, from, target, findings, { signal, progress });
+        await runPass(pass, pipeline, from, target, findings, { signal, progress, agree: surroundings.agree });
         Object.assign(deepest, pipeline.deepest);
         Object.assign(maps, pipeline.maps);
         known = pipeline.known;
@@ -123,7 +128,7 @@ async function runPass(
   source: Source,
   sink: Sink | undefined,
   findings: Record<string, Findings>,
-  { signal, progress }: Pick<RunSurroundings, 'signal'> & { progress: (frames: number) => void },
+  { signal, progress, agree }: Pick<RunSurroundings, 'signal' | 'agree'> & { progress: (frames: number) => void },
 ): Promise<void> {
   const { format, known } = pipeline;
   const study = studies?.definition.study?.(studies.settings, format, known);
@@ -148,5 +153,9 @@ async function runPass(
     progress(frames);
   }
   await take(pipeline.flush());
-  if (study) findings[studies!.id] = study.conclude();
+  if (!study) return;
+  const { id } = studies!;
+  const found = study.conclude();
+  const { together } = studies!.definition;
+  findings[id] = together && agree ? await agree<Findings>(id, found, together) : found;
 }

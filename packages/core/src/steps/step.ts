@@ -77,6 +77,11 @@ export interface StepDefinition<S = unknown, F extends Findings = Findings> {
   outputChannels?(settings: S, channels: number, findings: F): number;
   /** Present where the step must hear the whole signal first. */
   study?(settings: S, format: SignalFormat, known: KnownOfRecording): Study<F>;
+  /**
+   * Present where recordings of one session must come to the same: what each of them has for what all found, in the time that they
+   * share. A pause is one only where all are silent.
+   */
+  together?(all: readonly F[]): F[];
   /** Whether findings have their place in the recording's time, so that they serve no other stretch of it. */
   readonly findingsInTime?: boolean;
   /** Whether the study is of what lies in the step's scope only: a level that is set there is that of what is there. */

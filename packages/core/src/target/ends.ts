@@ -1,3 +1,4 @@
+import type { Agree } from '../chain/run.ts';
 import { ActivityMeter } from '../measure/activity/activity.ts';
 import type { RoomTone } from '../measure/activity/room-tone.ts';
 import { type Block, type CancelSignal, framesOf, type Source, sliceBlock } from '../signal/signal.ts';
@@ -78,6 +79,15 @@ async function hear(
   return { frames, roomTone, ends };
 }
 
+/** Several at once have speech where any of them has. */
+function endsOfAll(all: readonly Heard['ends'][]): Heard['ends'][] {
+  const known = all.flatMap((ends) => (ends ? [ends] : []));
+  const ends = known.length
+    ? { head: Math.min(...known.map(({ head }) => head)), tail: Math.min(...known.map(({ tail }) => tail)) }
+    : undefined;
+  return all.map(() => ends);
+}
+
 /** New ends change what stands out as speech near them: what was made is heard again, and corrected. */
 const MOST_ROUNDS = 3;
 /** So much of what lies at an end is heard again: enough to tell speech from room. */
@@ -90,9 +100,11 @@ const NEAR_SECONDS = 60;
 export async function fitEnds(
   source: Source,
   target: TargetFile,
-  { signal }: { signal?: CancelSignal } = {},
+  { signal, agree }: { signal?: CancelSignal; agree?: Agree } = {},
 ): Promise<{ source: Source; note: EndsNote | undefined; map?: TimeMap }> {
-  const { frames, roomTone, ends: first } = await hear(source, signal);
+  const { frames, roomTone, ends: own } = await hear(source, signal);
+  const ofAll = (key: string, ends: Heard['ends']) => (agree ? agree(`ends ${key}`, ends, endsOfAll) : ends);
+  const first = await ofAll('at first', own);
   const changeOf = (ends: Heard['ends']) => ({
     head: ends ? changeFor(ends.head, windowOf(target, 'headSilenceSeconds')) : 0,
     tail: ends ? changeFor(ends.tail, windowOf(target, 'tailSilenceSeconds')) : 0,
@@ -116,7 +128,7 @@ export async function fitEnds(
       tail: near(first.tail + change.tail),
       of: frames + toFrames(change.head) + toFrames(change.tail),
     };
-    const more = changeOf((await hear(ended, signal, around)).ends);
+    const more = changeOf(await ofAll(`in round ${round}`, (await hear(ended, signal, around)).ends));
     if (round === MOST_ROUNDS || (!more.head && !more.tail)) {
       const filledWith = !fills ? null : stretches?.length ? 'room tone' : 'silence';
       const map = spliceMap(splices(), source.format.sampleRateHz, frames);

@@ -1,11 +1,12 @@
 import * as z from 'zod';
-import { SpeechEdgeMeter } from '../../measure/activity/speech-edges.ts';
+import { type SpanOfSeconds, SpeechEdgeMeter } from '../../measure/activity/speech-edges.ts';
 import { percent, seconds } from '../../settings/settings.ts';
 import { plainFigure } from '../../signal/figures.ts';
 import { Splicer } from '../../time/splice.ts';
 import { defineStep, isWithin } from '../step.ts';
 import { still } from '../still.ts';
 import { cutsOf, type Pause } from './pause-cuts.ts';
+import { pausesOfAll } from './pauses-of-all.ts';
 
 const settings = z.strictObject({
   longestSeconds: seconds('Longest pause', { min: 0.2, max: 10, default: 1.5, step: 0.05 }),
@@ -20,6 +21,8 @@ const settings = z.strictObject({
 interface Heard {
   [name: string]: unknown;
   frames: number;
+  /** From the first word to the last; null where nobody speaks. */
+  speech: SpanOfSeconds | null;
   pauses: Pause[];
 }
 
@@ -37,19 +40,29 @@ export const shortenPauses = defineStep<z.output<typeof settings>, Heard>({
     `at most ${plainFigure(longestSeconds)} s${keepPercent > 0 ? ` and ${plainFigure(keepPercent)} % of the rest` : ''}`,
   traits: { longest: (_, length) => length },
   findingsInTime: true,
+  findingsVersion: 2,
   studied: () => null,
   study: (_, format) => {
     const meter = new SpeechEdgeMeter(format);
     return {
       hear: (block) => meter.hear(block),
       conclude: () => {
-        const { frames, gaps } = meter.conclude();
+        const { frames, speech, gaps } = meter.conclude();
         return {
           frames,
+          speech: speech.length
+            ? { startSeconds: speech[0].startSeconds, endSeconds: speech.at(-1)!.endSeconds }
+            : null,
           pauses: gaps.filter(({ startSeconds, endSeconds }) => endSeconds - startSeconds >= LEAST_PAUSE_SECONDS),
         };
       },
     };
+  },
+  together: (all) => {
+    const pauses = pausesOfAll(all).filter(
+      ({ startSeconds, endSeconds }) => endSeconds - startSeconds >= LEAST_PAUSE_SECONDS,
+    );
+    return all.map((own) => ({ ...own, pauses }));
   },
   retime: ({ longestSeconds, keepPercent }, format, { frames, pauses }, material) => {
     const toFrames = (s: number) => Math.round(s * format.sampleRateHz);

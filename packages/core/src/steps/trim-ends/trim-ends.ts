@@ -57,6 +57,16 @@ export const trimEnds = defineStep<z.output<typeof settings>, Heard>({
       },
     };
   },
+  together: (all) => {
+    const spoken = all.flatMap(({ speech }) => (speech ? [speech] : []));
+    const speech = spoken.length
+      ? {
+          startSeconds: Math.min(...spoken.map(({ startSeconds }) => startSeconds)),
+          endSeconds: Math.max(...spoken.map(({ endSeconds }) => endSeconds)),
+        }
+      : null;
+    return all.map((own) => ({ ...own, speech }));
+  },
   retime: async ({ headSeconds, tailSeconds, pad }, format, { frames, speech, roomTone }, material) => {
     if (!speech) return new Splicer([], format, frames);
     const { source, signal } = material;
