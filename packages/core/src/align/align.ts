@@ -1,7 +1,7 @@
 import { Resampler } from '../dsp/resampler.ts';
-import { type Block, type CancelSignal, framesOf, type Source } from '../signal/signal.ts';
+import { type CancelSignal, framesOf, type Source } from '../signal/signal.ts';
 import { correlate, correlateWithin, peaksOf } from './correlate.ts';
-import { ENVELOPES_PER_SECOND, type Envelopes, envelopesOf } from './envelopes.ts';
+import { ENVELOPES_PER_SECOND, type Envelopes, envelopesOf, sumInto } from './envelopes.ts';
 import { fitLine, type Line, type Point } from './fit-line.ts';
 
 /** Where a recording lies on the time of another one. */
@@ -183,7 +183,7 @@ async function stretchesOf(
       const [first, behind] = [Math.max(stretch.from, at), Math.min(stretch.to, end)];
       if (first >= behind) continue;
       if (!stretch.samples.length) stretch.samples = new Float32Array(stretch.to - stretch.from);
-      mixInto(stretch.samples, first - stretch.from, block, first - at, behind - at);
+      sumInto(stretch.samples.subarray(first - stretch.from, behind - stretch.from), block, first - at);
       // long ones are made small as soon as they are whole
       if (behind === stretch.to) stretch.samples = lowered(stretch.samples, sampleRateHz);
     }
@@ -194,10 +194,6 @@ async function stretchesOf(
     const made = samples.length && to > at ? lowered(samples, sampleRateHz) : samples;
     return made.length ? made : new Float32Array(Math.round(wanted[i].seconds * RATE_HZ));
   });
-}
-
-function mixInto(mono: Float32Array, into: number, block: Block, from: number, to: number): void {
-  for (const channel of block) for (let i = from; i < to; i++) mono[into + i - from] += channel[i];
 }
 
 function lowered(samples: Float32Array<ArrayBuffer>, sampleRateHz: number): Float32Array<ArrayBuffer> {

@@ -60,11 +60,7 @@ class EnvelopeMeter {
         continue;
       }
       const taken = Math.min(count - at, this.fft.size - this.filled);
-      for (let i = 0; i < taken; i++) {
-        let sum = 0;
-        for (const channel of block) sum += channel[at + i];
-        this.mono[this.filled + i] = sum;
-      }
+      sumInto(this.mono.subarray(this.filled, this.filled + taken), block, at);
       this.filled += taken;
       this.frames += taken;
       at += taken;
@@ -87,6 +83,13 @@ class EnvelopeMeter {
       this.powers[b].push(power);
     });
   }
+}
+
+/** The sum of all channels, from some frame of the block on. */
+export function sumInto(mono: Float32Array, block: Block, from: number): void {
+  const [first, ...others] = block;
+  mono.set(first.subarray(from, from + mono.length));
+  for (const channel of others) for (let i = 0; i < mono.length; i++) mono[i] += channel[from + i];
 }
 
 /** Levels over the room in decibels, without what changes slowly. */
