@@ -63,6 +63,14 @@ export {
   timeCuts,
 } from './cuts/cut.ts';
 export { type CutSource, cutSource, type OpenedPickUp } from './cuts/cut-source.ts';
+export {
+  matched,
+  pickUpFilling,
+  SurroundingMeter,
+  takeStretches,
+  windowsAround,
+} from './cuts/pick-up.ts';
+export { levelled } from './cuts/room-near.ts';
 export { InLine } from './dsp/in-line.ts';
 export { Resampler } from './dsp/resampler.ts';
 export {
@@ -146,6 +154,8 @@ export { type Departure, departures, LEAST_DIFFERENCES, medianOf } from './targe
 export { SHIPPED_TARGETS } from './target/shipped-targets.ts';
 export { isLossy, type Limit, type OutputFormat, type TargetFile, targetFile } from './target/target-file.ts';
 export { judge, type LimitResult, type Verdict } from './target/verdict.ts';
+export { filling } from './time/end-splices.ts';
+export { type Filling, type Splice, Splicer } from './time/splice.ts';
 export {
   composeMaps,
   identityMap,

@@ -3,11 +3,19 @@ import { type Block, type CancelSignal, framesOf, type SignalFormat, type Source
 import type { KnownOfRecording } from '../steps/step.ts';
 import { filling } from '../time/end-splices.ts';
 import { readStretches } from '../time/room-tone-stretches.ts';
-import { type Filling, type Splice, splicedSource, spliceMap } from '../time/splice.ts';
+import { type Splice, splicedSource, spliceMap } from '../time/splice.ts';
 import { identityMap, type TimeMap } from '../time/time-map.ts';
 import { checkCuts } from './check-cuts.ts';
 import { cutsInOrder, type PickUp, spanOf, type TimeCut } from './cut.ts';
-import { framesFrom, matched, type Surrounding, SurroundingMeter, type Taken, takeStretches } from './pick-up.ts';
+import {
+  matched,
+  pickUpFilling,
+  type Surrounding,
+  SurroundingMeter,
+  type Taken,
+  takeStretches,
+  windowsAround,
+} from './pick-up.ts';
 import { levelled, nearestStretches, placeOf, roomStretches } from './room-near.ts';
 
 /** A pick-up's recording, open. */
@@ -30,9 +38,6 @@ export interface CutSource {
   source: Source;
   map: TimeMap;
 }
-
-/** So much of the chapter on either side of a pick-up tells what it is brought to. */
-const SURROUNDING_SECONDS = 12;
 
 /**
  * Makes a recording's cuts while it is read. It is read twice before: where its room sounds, and what pick-ups are brought to, is
@@ -74,26 +79,11 @@ function splicesOf(
     const { startSeconds, endSeconds } = spanOf(cut);
     const [startFrame, endFrame] = [toFrames(startSeconds), toFrames(endSeconds)];
     const taken = pickUps.get(cut);
-    if (taken) return { startFrame, endFrame, filling: pickedUp(taken) };
+    if (taken) return { startFrame, endFrame, filling: pickUpFilling(taken) };
     if (cut.kind === 'take-out') return { startFrame, endFrame };
     const long = cut.kind === 'pause' ? Math.round(cut.lengthSeconds * format.sampleRateHz) : endFrame - startFrame;
     return { startFrame, endFrame, filling: filling(rooms.at(startSeconds, endSeconds), long, format) };
   });
-}
-
-function pickedUp({ samples, before, frames }: Taken): Filling {
-  let at = before;
-  return {
-    frames,
-    begin: (lead) => {
-      at = before - lead;
-    },
-    take: (count) => {
-      const block = framesFrom(samples, at, count);
-      at += count;
-      return block;
-    },
-  };
 }
 
 async function hearWhole(source: Source, signal?: CancelSignal): Promise<SpeechEdges> {
@@ -174,23 +164,6 @@ const middleOf = (cut: TimeCut): number => {
   const { startSeconds, endSeconds } = spanOf(cut);
   return (startSeconds + endSeconds) / 2;
 };
-
-/** What is heard of the chapter on both sides of a cut, in frames: nothing that is cut itself. */
-function windowsAround(cut: TimeCut, ordered: readonly TimeCut[], sampleRateHz: number): [number, number][] {
-  const { startSeconds, endSeconds } = spanOf(cut);
-  const [first, last] = [Math.max(0, startSeconds - SURROUNDING_SECONDS), endSeconds + SURROUNDING_SECONDS];
-  const windows: [number, number][] = [];
-  let from = first;
-  for (const other of ordered) {
-    const span = spanOf(other);
-    if (span.endSeconds <= from || span.endSeconds === span.startSeconds) continue;
-    if (span.startSeconds >= last) break;
-    if (span.startSeconds > from) windows.push([from, span.startSeconds]);
-    from = span.endSeconds;
-  }
-  if (from < last) windows.push([from, last]);
-  return windows.map(([a, b]) => [Math.round(a * sampleRateHz), Math.round(b * sampleRateHz)]);
-}
 
 async function takePickUps(
   ordered: readonly TimeCut[],

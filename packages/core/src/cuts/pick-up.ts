@@ -21,7 +21,8 @@ import type { AnyStep } from '../steps/step.ts';
 import { toneMatch } from '../steps/tone-match/tone-match.ts';
 import { roomToneFill } from '../time/room-tone-fill.ts';
 import { readStretches } from '../time/room-tone-stretches.ts';
-import type { PickUp } from './cut.ts';
+import type { Filling } from '../time/splice.ts';
+import { type PickUp, spanOf, type TimeCut } from './cut.ts';
 import { levelled, nearestStretches, roomLevelDb, roomStretches } from './room-near.ts';
 
 /** So much of a pick-up's recording is heard on either side of it: joins need it, and its room is learned there. */
@@ -35,6 +36,9 @@ const MOST_ROOM_DB = 30;
 const MOST_ROUNDS = 6;
 const ENOUGH_DB = 1.5;
 const REFERENCE_HZ = [80, 12_000] as const;
+
+/** So much of the chapter on either side of a pick-up tells what it is brought to. */
+export const SURROUNDING_SECONDS = 12;
 
 /** What a pick-up is brought to: the chapter around its place. */
 export interface Surrounding {
@@ -73,6 +77,23 @@ export class SurroundingMeter {
   conclude(room: readonly Block[]): Surrounding {
     return { loudnessLufs: this.loudness.conclude().integratedLufs, spectrum: this.spectrum.conclude(), room };
   }
+}
+
+/** What is heard of the chapter on both sides of a cut, in frames: nothing that is cut itself. */
+export function windowsAround(cut: TimeCut, ordered: readonly TimeCut[], sampleRateHz: number): [number, number][] {
+  const { startSeconds, endSeconds } = spanOf(cut);
+  const [first, last] = [Math.max(0, startSeconds - SURROUNDING_SECONDS), endSeconds + SURROUNDING_SECONDS];
+  const windows: [number, number][] = [];
+  let from = first;
+  for (const other of ordered) {
+    const span = spanOf(other);
+    if (span.endSeconds <= from || span.endSeconds === span.startSeconds) continue;
+    if (span.startSeconds >= last) break;
+    if (span.startSeconds > from) windows.push([from, span.startSeconds]);
+    from = span.endSeconds;
+  }
+  if (from < last) windows.push([from, last]);
+  return windows.map(([a, b]) => [Math.round(a * sampleRateHz), Math.round(b * sampleRateHz)]);
 }
 
 /** A stretch of another recording, in the chapter's rate and layout, with what lies on either side of it. */
@@ -237,8 +258,24 @@ async function through<S>(
 
 const amplified = (block: Block, gain: number): Block => block.map((channel) => channel.map((x) => gain * x));
 
+/** What is heard in its place, with what lies before and behind it for the joins. */
+export function pickUpFilling({ samples, before, frames }: Taken): Filling {
+  let at = before;
+  return {
+    frames,
+    begin: (lead) => {
+      at = before - lead;
+    },
+    take: (count) => {
+      const block = framesFrom(samples, at, count);
+      at += count;
+      return block;
+    },
+  };
+}
+
 /** A stretch from some frame on; silence where it has no more. */
-export function framesFrom(block: Block, from: number, frames: number): Block {
+function framesFrom(block: Block, from: number, frames: number): Block {
   const out = emptyBlock(block.length, frames);
   const first = Math.max(0, from);
   const part = sliceBlock(block, first, Math.max(first, Math.min(framesOf(block), from + frames)));

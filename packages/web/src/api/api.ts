@@ -2,6 +2,7 @@ import { createApi, type EndpointBuilder, fetchBaseQuery } from '@reduxjs/toolki
 import {
   type BoxChange,
   type ChainChange,
+  type CutChange,
   type DeliveryPlace,
   type FolderQuery,
   type FromFolder,
@@ -168,6 +169,11 @@ export const api = createApi({
       body,
     })),
     removeBox: change(build, ROUTES.removeBox, (params: { id: string; boxId: string }) => ({ params })),
+    setCut: change(build, ROUTES.setCut, ({ id, cutId, cut }: { id: string; cutId: string; cut: CutChange }) => ({
+      params: { id, cutId },
+      body: cut,
+    })),
+    removeCut: change(build, ROUTES.removeCut, (params: { id: string; cutId: string }) => ({ params })),
     recordingOverview: ask(build, ROUTES.recordingOverview, byId),
     recordingSpectrum: ask(build, ROUTES.recordingSpectrum, byId),
 

@@ -1,7 +1,7 @@
 import { ROUTES, type RunItem } from '@tonos/contract';
 import type { Measurement, SpectralBox } from '@tonos/core';
 import { pathOf } from '../api/request.ts';
-import type { Track } from './engine/messages.ts';
+import type { CutTrack, Track } from './engine/messages.ts';
 import type { Playable } from './listening-slice.ts';
 
 /** A measured file as samples to be asked for. */
@@ -9,11 +9,26 @@ export const trackOf = (
   url: string,
   { sampleRateHz, channels, durationSeconds }: Measurement,
   boxes: SpectralBox[] = [],
-): Track => ({ url, sampleRateHz, channels, frames: Math.round(durationSeconds * sampleRateHz), boxes });
+  cut?: CutTrack,
+): Track => ({
+  url,
+  sampleRateHz,
+  channels,
+  frames: Math.round(durationSeconds * sampleRateHz),
+  boxes,
+  ...(cut?.cuts.length && { cut }),
+});
+
+export const samplesOf = (recordingId: string): string => pathOf(ROUTES.recordingSamples, { id: recordingId });
 
 /** A recording as something to listen to. */
-export const sourceOf = (recordingId: string, measurement: Measurement, boxes: SpectralBox[] = []): Playable => ({
-  track: trackOf(pathOf(ROUTES.recordingSamples, { id: recordingId }), measurement, boxes),
+export const sourceOf = (
+  recordingId: string,
+  measurement: Measurement,
+  boxes: SpectralBox[] = [],
+  cut?: CutTrack,
+): Playable => ({
+  track: trackOf(samplesOf(recordingId), measurement, boxes, cut),
   overview: { recordingId },
   loudnessLufs: measurement.integratedLufs,
   seconds: measurement.durationSeconds,

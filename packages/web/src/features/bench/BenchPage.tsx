@@ -1,6 +1,6 @@
 import { Button } from '@mantine/core';
 import type { Recording, Target } from '@tonos/contract';
-import type { ComplaintPlace, Measurement } from '@tonos/core';
+import { type ComplaintPlace, type Measurement, spanOf } from '@tonos/core';
 import { useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, useNavigate, useParams } from 'react-router';
@@ -10,12 +10,14 @@ import { Page } from '../../ui/Page.tsx';
 import { Trouble } from '../../ui/Trouble.tsx';
 import { clock } from '../../ui/time.ts';
 import classes from './Bench.module.css';
+import { CutTable } from './CutTable.tsx';
 import { DeliveryTable } from './DeliveryTable.tsx';
 import { FigureColumn } from './FigureColumn.tsx';
 import { MarkTable } from './MarkTable.tsx';
 import { Plate } from './Plate.tsx';
 import { tagsText } from './tags-text.ts';
 import { useComplaintTour } from './use-complaint-tour.ts';
+import { useCutting } from './use-cutting.ts';
 import { useListen } from './use-listen.ts';
 import { useMarkings } from './use-markings.ts';
 
@@ -83,7 +85,9 @@ interface BenchProps {
 
 function Bench({ recording, measurement, target, siblings }: BenchProps) {
   const marking = useMarkings(recording);
-  const listen = useListen(recording, measurement);
+  const others = siblings.filter(({ id }) => id !== recording.id);
+  const cutting = useCutting(recording, measurement, marking, others);
+  const listen = useListen(recording, measurement, cutting.uncut, siblings);
   const [place, setPlace] = useState<ComplaintPlace | null>(null);
   const tour = useComplaintTour(measurement.complaints, (next) => setPlace({ ...next }));
   return (
@@ -95,9 +99,20 @@ function Bench({ recording, measurement, target, siblings }: BenchProps) {
           target={target}
           marking={marking}
           listen={listen}
+          cutting={cutting}
           place={place}
         />
-        <MarkTable marking={marking} listen={listen.from} />
+        <CutTable
+          cutting={cutting}
+          others={others}
+          totalSeconds={measurement.durationSeconds}
+          listen={listen.from}
+          show={(cut) => {
+            cutting.choose(cut.id);
+            setPlace({ ...spanOf(cut) });
+          }}
+        />
+        <MarkTable marking={marking} listen={listen.from} coverAll={cutting.coverAll} />
       </div>
       <FigureColumn
         recording={recording}

@@ -6,15 +6,18 @@ import { useState } from 'react';
 import { clock } from '../../ui/time.ts';
 import classes from './Marks.module.css';
 import { withBoxChanged, withMarkChanged, withoutBox, withoutMark, withoutRoomTone } from './markings.ts';
+import { TimeField } from './TimeField.tsx';
 import type { Marking } from './use-markings.ts';
 
 interface MarkTableProps {
   marking: Marking;
   listen(seconds: number): void;
+  /** Lays room tone over every range of a name. */
+  coverAll(name: string): void;
 }
 
 /** Everything that is marked in the recording, in order, to be named, set to the millisecond, heard and taken away. */
-export function MarkTable({ marking: { present, change, canUndo, undo }, listen }: MarkTableProps) {
+export function MarkTable({ marking: { present, change, canUndo, undo }, listen, coverAll }: MarkTableProps) {
   const { marks, roomToneChoice, boxes } = present;
   const tones = [
     ...roomToneChoice.use.map((span) => ({ span, said: 'room tone, by hand' })),
@@ -44,6 +47,8 @@ export function MarkTable({ marking: { present, change, canUndo, undo }, listen 
               key={`${mark.id} ${mark.name} ${mark.startSeconds} ${mark.endSeconds}`}
               mark={mark}
               listen={listen}
+              alike={marks.filter((one) => one.name === mark.name && one.endSeconds > one.startSeconds).length}
+              coverAll={() => coverAll(mark.name)}
               change={(to) => change(withMarkChanged(present, mark.id, to))}
               remove={() => change(withoutMark(present, mark.id))}
             />
@@ -74,31 +79,19 @@ export function MarkTable({ marking: { present, change, canUndo, undo }, listen 
 
 interface MarkRowProps {
   mark: Mark;
+  /** Ranges of its name. */
+  alike: number;
+  coverAll(): void;
   listen(seconds: number): void;
   change(to: Partial<Mark>): void;
   remove(): void;
 }
 
-function MarkRow({ mark, listen, change, remove }: MarkRowProps) {
+function MarkRow({ mark, alike, coverAll, listen, change, remove }: MarkRowProps) {
   const [name, setName] = useState(mark.name);
   const place = mark.endSeconds === mark.startSeconds;
   const time = (label: string, value: number, set: (seconds: number) => void) => (
-    <NumberInput
-      aria-label={`${label} of ${mark.name}`}
-      variant="unstyled"
-      size="xs"
-      hideControls
-      decimalScale={3}
-      fixedDecimalScale
-      min={0}
-      step={0.01}
-      styles={{ input: { textAlign: 'right', fontFamily: 'var(--figure)', fontSize: 14, paddingRight: 0 } }}
-      defaultValue={value}
-      onBlur={(event) => {
-        const typed = Number(event.currentTarget.value);
-        if (Number.isFinite(typed) && Math.abs(typed - value) > 5e-4) set(typed);
-      }}
-    />
+    <TimeField label={`${label} of ${mark.name}`} seconds={value} set={set} />
   );
   return (
     <tr>
@@ -129,7 +122,9 @@ function MarkRow({ mark, listen, change, remove }: MarkRowProps) {
             onChange={(event) => change({ chapter: event.currentTarget.checked })}
           />
         ) : (
-          'range'
+          <Button size="compact-xs" variant="subtle" onClick={coverAll}>
+            {alike > 1 ? `Room tone over all ${alike}` : 'Room tone over it'}
+          </Button>
         )}
       </td>
       <td className={classes.act}>

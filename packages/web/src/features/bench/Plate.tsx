@@ -1,7 +1,15 @@
 import { useElementSize, useMergedRef } from '@mantine/hooks';
 import { nanoid } from '@reduxjs/toolkit';
 import type { Recording, Target } from '@tonos/contract';
-import { type ComplaintPlace, figure, type Measurement, spectrogramHz, type TimeSpan, withoutNever } from '@tonos/core';
+import {
+  type ComplaintPlace,
+  figure,
+  type Measurement,
+  spanOf,
+  spectrogramHz,
+  type TimeSpan,
+  withoutNever,
+} from '@tonos/core';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { api } from '../../api/api.ts';
@@ -19,16 +27,18 @@ import {
 import { secondsAt, shareAt, timeTicks } from '../../plots/time-axis.ts';
 import { clock } from '../../ui/time.ts';
 import classes from './Bench.module.css';
+import { cutHint, cutLabel } from './cut-words.ts';
 import { hearable } from './hearable.ts';
-import { MarkLane } from './MarkLane.tsx';
 import marks from './Marks.module.css';
 import { isBox, type Selection, withBox, withMark, withMarkChanged, withRoomTone } from './markings.ts';
 import { Overview } from './Overview.tsx';
 import { Playhead } from './Playhead.tsx';
 import { decimalsOf, Reading } from './Reading.tsx';
 import { SelectionActs } from './SelectionActs.tsx';
+import { SpanLane } from './SpanLane.tsx';
 import { Surface } from './Surface.tsx';
 import { placeIn, useChooseKeys } from './use-choose-keys.ts';
+import { type Cutting, isElsewhere } from './use-cutting.ts';
 import type { Marking } from './use-markings.ts';
 import { usePlatePointer } from './use-plate-pointer.ts';
 import { useSight } from './use-sight.ts';
@@ -47,14 +57,15 @@ interface PlateProps {
   target: Target | undefined;
   marking: Marking;
   listen: { from(seconds: number): void; repeat(span: TimeSpan): void };
-  /** Where a complaint was gone to last. */
+  cutting: Cutting;
+  /** Where a complaint, or a cut, was gone to last. */
   place: ComplaintPlace | null;
 }
 
 type Canvas = Pick<DrawingSurface, 'context' | 'width' | 'height'>;
 
 /** Loudness line, wave and spectrogram over one time axis, and what is marked in them. */
-export function Plate({ recording, measurement, target, marking, listen, place }: PlateProps) {
+export function Plate({ recording, measurement, target, marking, listen, cutting, place }: PlateProps) {
   const { ref: sizeRef, width } = useElementSize();
   const plate = useRef<HTMLDivElement>(null);
   const plateRef = useMergedRef(sizeRef, plate);
@@ -94,14 +105,21 @@ export function Plate({ recording, measurement, target, marking, listen, place }
   const limitDbtp = peakLimitOf(target);
   const markHere = (span: TimeSpan) => change(withMark(present, span, nanoid(10)));
   useHotkeys('escape', () => select(null));
+  const here = () => (pointer ? secondsAt(range, pointer.share) : listeningSeconds());
   useHotkeys(
     'm',
     () => {
-      const seconds = pointer ? secondsAt(range, pointer.share) : listeningSeconds();
+      const seconds = here();
       markHere({ startSeconds: seconds, endSeconds: seconds });
     },
     { enabled: !selection },
   );
+  useHotkeys('e', () => cutting.pause(here()), { enabled: !selection });
+  const { chosen } = cutting;
+  const cut = (act: (span: TimeSpan) => void) => {
+    if (selection) act(selection);
+    select(null);
+  };
 
   const drawWave = useCallback(
     (canvas: Canvas, ink: Ink) => {
@@ -143,6 +161,30 @@ export function Plate({ recording, measurement, target, marking, listen, place }
         onMove={(centre) => move(centre - secondsAt(range, 0.5))}
       />
       <div ref={plateRef} className={classes.plate}>
+        {cutting.cuts.length > 0 && (
+          <SpanLane
+            label="Folds"
+            look="cut"
+            spans={cutting.cuts.map((cut) => ({
+              id: cut.id ?? '',
+              name: cutLabel(cut),
+              ...spanOf(cut),
+              hint: cutHint(cut),
+              off: !cut.on,
+            }))}
+            range={range}
+            totalSeconds={total}
+            width={width || 1}
+            onChoose={({ id, startSeconds, endSeconds }) => {
+              cutting.choose(id);
+              select({ startSeconds, endSeconds });
+            }}
+            onMove={(span, to) => {
+              const cut = cutting.cuts.find(({ id }) => id === span.id);
+              if (cut) cutting.move(cut, ordered({ ...spanOf(cut), ...to }));
+            }}
+          />
+        )}
         <div className={classes.axis} aria-hidden>
           {timeTicks(range, width || 1).map(({ seconds, decimals }) => (
             <span key={seconds} className={classes.tick} style={{ left: percent(seconds) }}>
@@ -151,8 +193,10 @@ export function Plate({ recording, measurement, target, marking, listen, place }
           ))}
         </div>
         {present.marks.length > 0 && (
-          <MarkLane
-            marks={present.marks}
+          <SpanLane
+            label="Marks"
+            look="mark"
+            spans={present.marks}
             range={range}
             totalSeconds={total}
             width={width || 1}
@@ -214,6 +258,15 @@ export function Plate({ recording, measurement, target, marking, listen, place }
             ))}
             {selection && isBox(selection) && <div className={marks.chosenBox} style={boxed(selection)} />}
           </div>
+          {cutting.cuts.map((cut) => (
+            <div
+              key={cut.id}
+              className={marks.cutShade}
+              data-covers={(cut.kind !== 'take-out' && cut.on && !cutting.uncut) || undefined}
+              data-off={!cut.on || cutting.uncut || undefined}
+              style={stretch(spanOf(cut))}
+            />
+          ))}
           {present.marks.map((mark) => (
             <div key={mark.id} className={marks.shade} style={stretch(mark)} />
           ))}
@@ -241,6 +294,15 @@ export function Plate({ recording, measurement, target, marking, listen, place }
             if (isBox(selection)) change(withBox(present, { ...selection, gainDb }, nanoid(10)));
             select(null);
           }}
+          takeOut={() => cut(cutting.takeOut)}
+          cover={() => cut(cutting.cover)}
+          pickUp={cutting.pickUp && (() => cut(cutting.pickUp!))}
+          pause={() => cut(({ startSeconds }) => cutting.pause(startSeconds))}
+          moveCut={
+            chosen && isElsewhere(chosen, selection)
+              ? () => cutting.move(chosen, { startSeconds: selection.startSeconds, endSeconds: selection.endSeconds })
+              : undefined
+          }
         />
       ) : (
         <Reading pointer={pointer} range={range} view={view} sampleRateHz={sampleRateHz} />
@@ -248,6 +310,11 @@ export function Plate({ recording, measurement, target, marking, listen, place }
     </section>
   );
 }
+
+const ordered = ({ startSeconds, endSeconds }: TimeSpan): TimeSpan => ({
+  startSeconds: Math.min(startSeconds, endSeconds),
+  endSeconds: Math.max(startSeconds, endSeconds),
+});
 
 /** The target's lowest limit on peaks; without one, full scale. */
 const peakLimitOf = (target: Target | undefined): number =>

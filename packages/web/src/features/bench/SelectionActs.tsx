@@ -18,6 +18,13 @@ interface SelectionActsProps {
   mark(): void;
   roomTone(said: 'use' | 'never'): void;
   turnDown(gainDb: number): void;
+  takeOut(): void;
+  cover(): void;
+  /** Absent where there is no other recording. */
+  pickUp?: () => void;
+  pause(): void;
+  /** Where a cut was chosen, and something else is chosen by now. */
+  moveCut?: () => void;
 }
 
 /** What can be done with the stretch that is chosen. */
@@ -29,6 +36,11 @@ export function SelectionActs({ selection, edge, bounds, decimals, first, select
   useHotkeys('z', acts.closer);
   useHotkeys('m', acts.mark);
   useHotkeys('b', turnDown);
+  useHotkeys('d', acts.takeOut);
+  useHotkeys('v', acts.cover);
+  useHotkeys('q', () => acts.pickUp?.());
+  useHotkeys('e', acts.pause);
+  useHotkeys('enter', () => acts.moveCut?.());
   const act = (text: string, key: string, press: () => void) => (
     <Button size="compact-sm" variant="default" onClick={press} rightSection={key && <kbd>{key}</kbd>}>
       {text}
@@ -67,6 +79,13 @@ export function SelectionActs({ selection, edge, bounds, decimals, first, select
           {act('Never room tone', '', () => acts.roomTone('never'))}
         </>
       )}
+      <span className={classes.cutGroup}>
+        {acts.moveCut && act('Move the cut here', 'Enter', acts.moveCut)}
+        {act('Take out', 'd', acts.takeOut)}
+        {act('Room tone over it', 'v', acts.cover)}
+        {acts.pickUp && act('Pick-up over it', 'q', acts.pickUp)}
+        {act('Open a pause', 'e', acts.pause)}
+      </span>
     </section>
   );
 }

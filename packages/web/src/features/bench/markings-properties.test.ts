@@ -15,7 +15,7 @@ import {
   withRoomTone,
 } from './markings.ts';
 
-const NOTHING: Markings = { marks: [], roomToneChoice: { use: [], never: [] }, boxes: [] };
+const NOTHING: Markings = { marks: [], roomToneChoice: { use: [], never: [] }, boxes: [], cuts: [] };
 
 const seconds = fc.integer({ min: 0, max: 600 }).map((tenths) => tenths / 10);
 const span: fc.Arbitrary<TimeSpan> = fc.tuple(seconds, seconds).map(([a, b]) => ({

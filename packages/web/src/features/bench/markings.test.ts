@@ -8,7 +8,7 @@ import {
   withRoomTone,
 } from './markings.ts';
 
-const none: Markings = { marks: [], roomToneChoice: { use: [], never: [] }, boxes: [] };
+const none: Markings = { marks: [], roomToneChoice: { use: [], never: [] }, boxes: [], cuts: [] };
 const span = (startSeconds: number, endSeconds: number) => ({ startSeconds, endSeconds });
 
 describe('marks', () => {

@@ -1,11 +1,12 @@
 import type { Mark, Recording } from '@tonos/contract';
-import { overlaps, type SpectralBox, type TimeSpan } from '@tonos/core';
+import { cutFaults, overlaps, type SpectralBox, spanOf, type TimeCut, type TimeSpan } from '@tonos/core';
 
 /** What people mark in a recording. Every change is a new one of these: that is what undo goes back through. */
 export interface Markings {
   marks: Mark[];
   roomToneChoice: Recording['roomToneChoice'];
   boxes: SpectralBox[];
+  cuts: TimeCut[];
 }
 
 /** A stretch that is chosen in the plate; in the spectrogram with its frequencies. */
@@ -16,7 +17,12 @@ export interface Selection extends TimeSpan {
 
 export const isBox = (selection: Selection): selection is Required<Selection> => selection.lowHz !== undefined;
 
-export const markingsOf = ({ marks, roomToneChoice, boxes }: Recording): Markings => ({ marks, roomToneChoice, boxes });
+export const markingsOf = ({ marks, roomToneChoice, boxes, cuts }: Recording): Markings => ({
+  marks,
+  roomToneChoice,
+  boxes,
+  cuts,
+});
 
 const byTime = <T extends TimeSpan>(spans: readonly T[]): T[] =>
   [...spans].sort((a, b) => a.startSeconds - b.startSeconds || a.endSeconds - b.endSeconds);
@@ -84,6 +90,36 @@ export const withoutBox = (markings: Markings, box: SpectralBox): Markings => ({
   boxes: markings.boxes.filter((one) => one !== box),
 });
 
+/** A cut as it is made: the server knows it by its id. */
+export type NewCut = TimeCut & { id: string };
+
+const inTime = (cuts: readonly TimeCut[]): TimeCut[] =>
+  [...cuts].sort((a, b) => spanOf(a).startSeconds - spanOf(b).startSeconds);
+
+/**
+ * With some cuts, each in the place of the one of its id.
+ * @returns why that can't be, where it can't
+ */
+export function withCuts(markings: Markings, cuts: readonly NewCut[], seconds: number): Markings | string {
+  const ids = new Set(cuts.map(({ id }) => id as string | undefined));
+  const all = inTime([...markings.cuts.filter(({ id }) => !ids.has(id)), ...cuts]);
+  const faults = cutFaults(all, seconds);
+  return faults.length ? faults.join(' ') : { ...markings, cuts: all };
+}
+
+export const withoutCut = (markings: Markings, id: string | undefined): Markings => ({
+  ...markings,
+  cuts: markings.cuts.filter((cut) => cut.id !== id),
+});
+
+/** Room tone over every range of a name, where it is not cut already. */
+export function roomToneOver({ marks, cuts }: Markings, name: string, newId: () => string): NewCut[] {
+  return marks
+    .filter((mark) => mark.name === name && mark.endSeconds > mark.startSeconds)
+    .filter((mark) => !cuts.some((cut) => cut.on && overlaps(spanOf(cut), mark)))
+    .map(({ startSeconds, endSeconds }) => ({ kind: 'room-tone', id: newId(), on: true, startSeconds, endSeconds }));
+}
+
 /** What an act does to the parts of one list, by their ids. */
 interface PartsChange<Part> {
   put: Part[];
@@ -94,6 +130,7 @@ interface PartsChange<Part> {
 export interface MarkingsChange {
   marks: PartsChange<Mark>;
   boxes: PartsChange<SpectralBox>;
+  cuts: PartsChange<TimeCut>;
   roomTone: Record<'use' | 'never', { put: TimeSpan[]; removed: TimeSpan[] }> | null;
 }
 
@@ -122,14 +159,15 @@ export function changesBetween(before: Markings, after: Markings): MarkingsChang
   return {
     marks: partsBetween(before.marks, after.marks),
     boxes: partsBetween(before.boxes, after.boxes),
+    cuts: partsBetween(before.cuts, after.cuts),
     roomTone: same(was, is) ? null : { use: spansBetween(was.use, is.use), never: spansBetween(was.never, is.never) },
   };
 }
 
-const withParts = <Part extends TimeSpan & { id?: string }>(
-  parts: readonly Part[],
-  { put, removed }: PartsChange<Part>,
-) => byTime([...parts.filter(({ id }) => !removed.includes(id!) && !put.some((one) => one.id === id)), ...put]);
+const withParts = <Part extends { id?: string }>(parts: readonly Part[], { put, removed }: PartsChange<Part>) => [
+  ...parts.filter(({ id }) => !removed.includes(id!) && !put.some((one) => one.id === id)),
+  ...put,
+];
 
 const withSpans = (spans: readonly TimeSpan[], change: { put: TimeSpan[]; removed: TimeSpan[] } | undefined) =>
   change
@@ -140,9 +178,10 @@ const withSpans = (spans: readonly TimeSpan[], change: { put: TimeSpan[]; remove
     : [...spans];
 
 /** P17: a change made on what stands, which others may have changed meanwhile: only what it names is touched. */
-export const withChange = ({ marks, boxes, roomToneChoice }: Markings, change: MarkingsChange): Markings => ({
-  marks: withParts(marks, change.marks),
-  boxes: withParts(boxes, change.boxes),
+export const withChange = ({ marks, boxes, cuts, roomToneChoice }: Markings, change: MarkingsChange): Markings => ({
+  marks: byTime(withParts(marks, change.marks)),
+  boxes: byTime(withParts(boxes, change.boxes)),
+  cuts: inTime(withParts(cuts, change.cuts)),
   roomToneChoice: {
     use: withSpans(roomToneChoice.use, change.roomTone?.use),
     never: withSpans(roomToneChoice.never, change.roomTone?.never),

@@ -1,9 +1,20 @@
 import type { Recording } from '@tonos/contract';
-import { type Complaint, type Findings, type Measurement, NO_CHOICE, stepOfKind, type TimeSpan } from '@tonos/core';
+import {
+  type Complaint,
+  cutsInOrder,
+  type Findings,
+  type Measurement,
+  NO_CHOICE,
+  stepOfKind,
+  type TimeCut,
+  type TimeSpan,
+  withoutNever,
+} from '@tonos/core';
 import { useEffect, useMemo } from 'react';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
+import type { CutTrack, Track } from '../../listening/engine/messages.ts';
 import { listeningSlice } from '../../listening/listening-slice.ts';
-import { sourceOf } from '../../listening/source-of.ts';
+import { samplesOf, sourceOf, trackOf } from '../../listening/source-of.ts';
 
 const { listened: listenTo, seekAsked, loopChosen, sourceChanged, playingChanged } = listeningSlice.actions;
 
@@ -17,19 +28,44 @@ const unstudied = (kind: string): Findings | undefined => {
   return study ? traits?.unstudied : {};
 };
 
+/** What of a track people change while it is heard. */
+const marked = ({ boxes, cut }: Track): string => JSON.stringify([boxes, cut?.cuts ?? []]);
+
+/** What is there of the recordings that pick-ups come from. */
+const pickUpTracks = (cuts: readonly TimeCut[], others: readonly Recording[]): CutTrack['pickUps'] =>
+  Object.fromEntries(
+    cuts.flatMap((cut) => {
+      const other = cut.kind === 'pick-up' ? others.find(({ id }) => id === cut.recordingId) : undefined;
+      return other?.measurement ? [[other.id, trackOf(samplesOf(other.id), other.measurement)]] : [];
+    }),
+  );
+
 /** Whether a remedy can be heard before anything was studied. */
 export const canBeHeard = ({ kind }: Remedy): boolean => unstudied(kind) !== undefined;
 
-/** Listening to this recording, from a moment or round a stretch; boxes that are drawn meanwhile are heard at once. */
-export function useListen({ id, name, boxes }: Recording, measurement: Measurement) {
+/**
+ * Listening to this recording, from a moment or round a stretch; boxes that are drawn meanwhile, and cuts, are heard at once.
+ * @param uncut hears it as it was recorded; @param others those that pick-ups may come from
+ */
+export function useListen(
+  { id, name, boxes, cuts, roomToneChoice }: Recording,
+  measurement: Measurement,
+  uncut: boolean,
+  others: readonly Recording[],
+) {
   const dispatch = useAppDispatch();
   const current = useAppSelector((state) => state.listening.listened);
-  const source = useMemo(() => sourceOf(id, measurement, boxes), [id, measurement, boxes]);
+  const pickUps = useMemo(() => pickUpTracks(cuts, others), [cuts, others]);
+  const source = useMemo(() => {
+    const roomTone = [...roomToneChoice.use, ...withoutNever(measurement.roomTone, roomToneChoice)];
+    const made = { cuts: uncut ? [] : cutsInOrder(cuts), roomTone, pickUps };
+    return sourceOf(id, measurement, boxes, made);
+  }, [id, measurement, boxes, cuts, roomToneChoice, uncut, pickUps]);
   const own = current?.source.track.url === source.track.url && !current.result;
-  const heardBoxes = JSON.stringify(current?.source.track.boxes);
+  const heardMarks = current && marked(current.source.track);
   useEffect(() => {
-    if (own && heardBoxes !== JSON.stringify(source.track.boxes)) dispatch(sourceChanged(source));
-  }, [own, source, heardBoxes, dispatch]);
+    if (own && heardMarks !== marked(source.track)) dispatch(sourceChanged(source));
+  }, [own, source, heardMarks, dispatch]);
   const from = (seconds: number) => {
     if (own) {
       dispatch(seekAsked(seconds));

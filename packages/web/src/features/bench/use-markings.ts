@@ -29,6 +29,8 @@ export function useMarkings(recording: Recording): Marking {
   const [removeMark] = api.useRemoveMarkMutation();
   const [setBox] = api.useSetBoxMutation();
   const [removeBox] = api.useRemoveBoxMutation();
+  const [setCut] = api.useSetCutMutation();
+  const [removeCut] = api.useRemoveCutMutation();
   const [save] = api.useChangeRecordingMutation();
   const [past, setPast] = useState<Act[]>([]);
   const [future, setFuture] = useState<Act[]>([]);
@@ -42,7 +44,7 @@ export function useMarkings(recording: Recording): Marking {
     return status === CHANGED_MEANWHILE && data?.recording ? keepRoomTone(change, data.recording) : error;
   };
   const keep = async (change: MarkingsChange) => {
-    const { marks, boxes, roomTone } = change;
+    const { marks, boxes, cuts, roomTone } = change;
     const shown = dispatch(
       api.util.updateQueryData(
         'recording',
@@ -55,6 +57,9 @@ export function useMarkings(recording: Recording): Marking {
     for (const markId of marks.removed) refused.push((await removeMark({ id, markId })).error);
     for (const { id: boxId, ...box } of boxes.put) refused.push((await setBox({ id, boxId: boxId!, ...box })).error);
     for (const boxId of boxes.removed) refused.push((await removeBox({ id, boxId })).error);
+    // what goes makes room for what comes
+    for (const cutId of cuts.removed) refused.push((await removeCut({ id, cutId })).error);
+    for (const cut of cuts.put) refused.push((await setCut({ id, cutId: cut.id!, cut })).error);
     if (roomTone) refused.push(await keepRoomTone(change, recording));
     const error = refused.find((one) => one !== undefined);
     if (!error) return;

@@ -1,5 +1,6 @@
 import { type Block, framesOf, sliceBlock } from '@tonos/core';
 import { boxedFrames } from './boxed-frames.ts';
+import { cutFrames } from './cut-frames.ts';
 import { LiveFrames } from './live-frames.ts';
 import type { LiveSteps, Traces, Track } from './messages.ts';
 import type { SampleReader } from './sample-reader.ts';
@@ -12,9 +13,23 @@ export class Feed {
   private readonly blocks: AsyncIterator<Block>;
   private held: Block | undefined;
 
-  constructor(reader: SampleReader, track: Track, live: LiveSteps | undefined, from: number, to: number) {
+  /** @param place is told where a track that is cut goes on */
+  constructor(
+    reader: SampleReader,
+    track: Track,
+    live: LiveSteps | undefined,
+    from: number,
+    to: number,
+    place: (frame: number) => void,
+  ) {
     this.live = live && new LiveFrames(reader, track, live, from);
-    const blocks = this.live ? this.live.blocks(to) : boxedFrames(reader, track, from, to);
+    const plain = () => {
+      const { cut } = track;
+      return cut?.cuts.length
+        ? cutFrames(reader, { ...track, cut }, from, to, place)
+        : boxedFrames(reader, track, from, to);
+    };
+    const blocks = this.live ? this.live.blocks(to) : plain();
     this.blocks = blocks[Symbol.asyncIterator]();
   }
 

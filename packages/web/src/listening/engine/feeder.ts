@@ -166,7 +166,7 @@ class Sounding {
   }
 
   private openFeed(from: number, to: number): Feed {
-    this.feed = new Feed(this.reader, this.track, this.live, from, to);
+    this.feed = new Feed(this.reader, this.track, this.live, from, to, (frame) => this.sayPlace(frame));
     return this.feed;
   }
 

@@ -1,4 +1,4 @@
-import type { ChainStep, Findings, MeterReading, RoomToneChoice, SpectralBox, TimeSpan } from '@tonos/core';
+import type { ChainStep, Findings, MeterReading, RoomToneChoice, SpectralBox, TimeCut, TimeSpan } from '@tonos/core';
 import type { RingMemory } from './shared-ring.ts';
 
 /** The wire between the page and the feeding worker: one tagged union a direction. */
@@ -12,8 +12,20 @@ export interface Track {
   frames: number;
   /** Turned down on the way. */
   boxes: SpectralBox[];
+  /** What was done to its time by hand, made on the way. */
+  cut?: CutTrack;
   /** Steps that are heard while they are edited. */
   live?: LiveSteps;
+}
+
+/** What a recording's cuts are made from. */
+export interface CutTrack {
+  /** Those that are on, in order. */
+  cuts: TimeCut[];
+  /** Where the recording's own room sounds. */
+  roomTone: TimeSpan[];
+  /** The recordings of pick-ups, by their ids; without one that is gone its pick-up is silent. */
+  pickUps: Readonly<Record<string, Pick<Track, 'url' | 'sampleRateHz' | 'channels' | 'frames'>>>;
 }
 
 /** What people marked in the recording. */

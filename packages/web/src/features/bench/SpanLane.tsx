@@ -1,25 +1,41 @@
-import type { Mark } from '@tonos/contract';
 import { type PointerEvent, useRef, useState } from 'react';
 import { shareAt, type TimeRange } from '../../plots/time-axis.ts';
 import classes from './Marks.module.css';
 
-interface MarkLaneProps {
-  marks: readonly Mark[];
+/** What lies in a lane. */
+export interface LaneSpan {
+  id: string;
+  name: string;
+  startSeconds: number;
+  endSeconds: number;
+  /** Said while it is pointed at. */
+  hint?: string;
+  /** Is there and does nothing. */
+  off?: boolean;
+}
+
+export type SpanMove = Partial<Pick<LaneSpan, 'startSeconds' | 'endSeconds'>>;
+
+interface SpanLaneProps {
+  /** What the lane holds: "Marks". */
+  label: string;
+  look: 'mark' | 'cut';
+  spans: readonly LaneSpan[];
   range: TimeRange;
   totalSeconds: number;
   /** The lane's width in pixels. */
   width: number;
-  onChoose(mark: Mark): void;
-  onMove(mark: Mark, change: Partial<Mark>): void;
+  onChoose(span: LaneSpan): void;
+  onMove(span: LaneSpan, change: SpanMove): void;
 }
 
 type Part = 'whole' | 'start' | 'end';
 
-/** The marks over the picture; a mark is dragged as a whole or by its ends. */
-export function MarkLane({ marks, range, totalSeconds, width, onChoose, onMove }: MarkLaneProps) {
-  const [dragged, setDragged] = useState<{ id: string; change: Partial<Mark> } | null>(null);
-  const held = useRef<{ x: number; mark: Mark; part: Part } | null>(null);
-  const press = (mark: Mark, part: Part) => (event: PointerEvent) => {
+/** Spans over the picture; one is dragged as a whole or by its ends. */
+export function SpanLane({ label, look, spans, range, totalSeconds, width, onChoose, onMove }: SpanLaneProps) {
+  const [dragged, setDragged] = useState<{ id: string; change: SpanMove } | null>(null);
+  const held = useRef<{ x: number; mark: LaneSpan; part: Part } | null>(null);
+  const press = (mark: LaneSpan, part: Part) => (event: PointerEvent) => {
     event.stopPropagation();
     event.currentTarget.setPointerCapture(event.pointerId);
     held.current = { x: event.clientX, mark, part };
@@ -50,8 +66,8 @@ export function MarkLane({ marks, range, totalSeconds, width, onChoose, onMove }
   };
   const percent = (seconds: number) => 100 * shareAt(range, seconds);
   return (
-    <div className={classes.lane}>
-      {marks.map((kept) => {
+    <section className={classes.lane} data-look={look} aria-label={label}>
+      {spans.map((kept) => {
         const mark = dragged?.id === kept.id ? { ...kept, ...dragged.change } : kept;
         const [start, end] = [mark.startSeconds, mark.endSeconds].sort((a, b) => a - b);
         const left = percent(start);
@@ -67,11 +83,16 @@ export function MarkLane({ marks, range, totalSeconds, width, onChoose, onMove }
           />
         );
         return (
-          <div key={kept.id} className={classes.mark} style={{ left: `${left}%`, width: `${wide}%` }}>
+          <div
+            key={kept.id}
+            className={classes.mark}
+            data-off={kept.off || undefined}
+            style={{ left: `${left}%`, width: `${wide}%` }}
+          >
             <button
               type="button"
               className={classes.name}
-              title={`${mark.name}: drag to move, press to choose`}
+              title={`${mark.hint ?? mark.name}: drag to move, press to choose`}
               onPointerDown={press(kept, 'whole')}
               onPointerMove={move}
               onPointerUp={release}
@@ -84,6 +105,6 @@ export function MarkLane({ marks, range, totalSeconds, width, onChoose, onMove }
           </div>
         );
       })}
-    </div>
+    </section>
   );
 }

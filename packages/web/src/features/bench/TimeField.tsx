@@ -1,0 +1,33 @@
+import { NumberInput } from '@mantine/core';
+
+interface TimeFieldProps {
+  label: string;
+  seconds: number;
+  set(seconds: number): void;
+}
+
+/** A place to the millisecond, taken when the field is left. */
+export function TimeField({ label, seconds, set }: TimeFieldProps) {
+  return (
+    <NumberInput
+      key={seconds}
+      aria-label={label}
+      variant="unstyled"
+      size="xs"
+      hideControls
+      decimalScale={3}
+      fixedDecimalScale
+      min={0}
+      step={0.01}
+      styles={{
+        input: { textAlign: 'right', fontFamily: 'var(--figure)', fontSize: 14, paddingRight: 0, width: 84 },
+      }}
+      defaultValue={seconds}
+      onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
+      onBlur={(event) => {
+        const typed = Number(event.currentTarget.value);
+        if (Number.isFinite(typed) && Math.abs(typed - seconds) > 5e-4) set(typed);
+      }}
+    />
+  );
+}
