@@ -52,6 +52,7 @@ const SERVER_FOLDERS = [
   ...[
     'titles',
     'recordings',
+    'sets',
     'chains',
     'targets',
     'presets',

@@ -14,6 +14,7 @@ export * from './report.ts';
 export type { Route } from './route.ts';
 export { ROUTES } from './routes.ts';
 export * from './run.ts';
+export * from './set.ts';
 export * from './standing.ts';
 export * from './storage.ts';
 export * from './target.ts';

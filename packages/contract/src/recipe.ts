@@ -2,6 +2,7 @@ import { chainStep, roomToneChoice, spectralBox, stepAdjustment, targetFile, tim
 import * as z from 'zod';
 import { mark } from './recording.ts';
 import { stepReport } from './run.ts';
+import { setMember } from './set.ts';
 import { timeMap } from './time-map.ts';
 
 /** What a render is made from, before anything is learned from the recording. Its SHA-256 goes into the delivered file. */
@@ -21,6 +22,20 @@ export const recipeInput = z.object({
   }),
   /** What pick-ups come from, by the ids of their recordings. */
   pickUps: z.record(z.string(), z.object({ name: z.string(), sha256: z.string() })).optional(),
+  /** Where it is one of a set: where it lies, and what holds for all of them. */
+  set: z
+    .object({
+      place: setMember.pick({ offsetSeconds: true, driftPpm: true }),
+      others: z.array(
+        z.object({
+          sha256: z.string(),
+          place: setMember.pick({ offsetSeconds: true, driftPpm: true }),
+          marks: z.array(mark),
+          cuts: timeCuts,
+        }),
+      ),
+    })
+    .optional(),
   target: targetFile,
   /** Written into the file: part of what makes it the same again. */
   notes: z.record(z.string(), z.unknown()),

@@ -35,6 +35,7 @@ import {
   runItem,
   runSummary,
 } from './run.ts';
+import { newSet, recordingSet, setChange } from './set.ts';
 import { standing, titleStanding } from './standing.ts';
 import { clearRenders, integrity, storage } from './storage.ts';
 import { target } from './target.ts';
@@ -112,6 +113,16 @@ export const ROUTES = {
   removeBox: remove('/api/recordings/:id/boxes/:boxId', 'Take one box away.'),
   setCut: put('/api/recordings/:id/cuts/:cutId', 'Put one cut under its id.', { body: cutChange, reply: recording }),
   removeCut: remove('/api/recordings/:id/cuts/:cutId', 'Take one cut away: what it changed is as it was.'),
+  sets: get('/api/titles/:id/sets', 'The linked sets of a title.', { reply: z.array(recordingSet) }),
+  makeSet: post('/api/titles/:id/sets', 'Find where recordings of one session lie, and link them.', {
+    body: newSet,
+    reply: recordingSet,
+  }),
+  changeSet: patch('/api/sets/:id', 'Lay members of a set otherwise, or let some go.', {
+    body: setChange,
+    reply: recordingSet,
+  }),
+  removeSet: remove('/api/sets/:id', 'Unlink a set: its recordings stay as they are.'),
   changeRecordings: patch('/api/recordings', 'Label many recordings, move them to the trash, or restore them.', {
     body: recordingsChange,
     reply: z.array(recording),

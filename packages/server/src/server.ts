@@ -24,6 +24,8 @@ import { RemedyService } from './runs/remedy-service.ts';
 import { runRoutes } from './runs/routes.ts';
 import { RunService } from './runs/run-service.ts';
 import { RunWorker } from './runs/run-worker.ts';
+import { setRoutes } from './sets/routes.ts';
+import { SetService } from './sets/set-service.ts';
 import { standingRoutes } from './standing/routes.ts';
 import { StandingService } from './standing/standing-service.ts';
 import { TodayService } from './standing/today-service.ts';
@@ -126,6 +128,7 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
   const remedyPool = new WorkerPool(1, options.workerFile, { background: true });
   const remedyQueue = new OneAtATime(remedyPool);
   const remedies = new RemedyService({ database, runs, recordings, store, queue: remedyQueue, bus });
+  const sets = new SetService({ database, store, bus, surroundings, queue: ledgerQueue });
   const folders = new ServerFolders(options.roots ?? [], store);
   const dispatcher = new Dispatcher(pool, [measuring, worker], options.report);
   const nudge = () => dispatcher.nudge();
@@ -166,6 +169,7 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
       titleRoutes(router, titles);
       uploads.serve(router);
       recordingRoutes(router, { recordings, sight, ledgers, folders, store, limits: options.uploadLimits, nudge });
+      setRoutes(router, sets);
       chainRoutes(router, chains);
       presetRoutes(router, presets);
       thumbIndexRoutes(router, index);

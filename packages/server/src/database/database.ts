@@ -14,6 +14,7 @@ import { PresetEntity } from '../presets/preset-entity.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
 import { RunAttemptEntity } from '../runs/run-attempt-entity.ts';
 import { RunEntity, RunItemEntity } from '../runs/run-entity.ts';
+import { RecordingSetEntity } from '../sets/set-entity.ts';
 import { TargetEntity } from '../targets/target-entity.ts';
 import { IndexPlaceEntity } from '../thumb-index/index-place-entity.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
@@ -39,6 +40,7 @@ import { NamesAndVersions1765700000000 } from './migrations/1765700000000-names-
 import { Counts1765800000000 } from './migrations/1765800000000-counts.ts';
 import { TimeMap1765900000000 } from './migrations/1765900000000-time-map.ts';
 import { Cuts1766000000000 } from './migrations/1766000000000-cuts.ts';
+import { Sets1766100000000 } from './migrations/1766100000000-sets.ts';
 import type { Sign } from './row-cache.ts';
 
 /** The database of a data folder with its tables and how they came to be, not opened yet. */
@@ -61,6 +63,7 @@ export const databaseAt = (dataFolder: string): DataSource =>
       PresetEntity,
       ArrivalEntity,
       IndexPlaceEntity,
+      RecordingSetEntity,
     ],
     migrations: [
       FirstPath1764000000000,
@@ -84,6 +87,7 @@ export const databaseAt = (dataFolder: string): DataSource =>
       Counts1765800000000,
       TimeMap1765900000000,
       Cuts1766000000000,
+      Sets1766100000000,
     ],
     migrationsRun: true,
     synchronize: false,

@@ -4,6 +4,7 @@ import { type EntityManager, In, IsNull } from 'typeorm';
 import { ChainEntity, ChainRevisionEntity } from '../chains/chain-entity.ts';
 import { checkThere, HttpProblem, notFound } from '../http/problems.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
+import { withMates } from '../sets/sets-of.ts';
 import { TargetEntity } from '../targets/target-entity.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
 
@@ -30,7 +31,8 @@ export async function gather(
   configureChain(kept.file.steps); // names an unknown kind, and what is out of range
   const target = checkThere('target', targetId, await manager.findOneBy(TargetEntity, { id: targetId }));
   if (target.superseded) throw await superseded(manager, target);
-  const wanted = [...new Set(recordingIds)];
+  // who is linked is run together
+  const wanted = await withMates(manager, titleId, recordingIds);
   const recordings = await manager.findBy(RecordingEntity, { id: In(wanted) });
   const known = new Map(
     recordings

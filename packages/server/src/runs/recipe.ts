@@ -10,6 +10,7 @@ interface Ingredients {
   version: string;
   recording: RecordingEntity;
   pickUps: NonNullable<RecipeInput['pickUps']>;
+  set?: RecipeInput['set'];
   chain: ChainFile;
   chainId: string;
   revision: number;
@@ -22,7 +23,7 @@ interface Ingredients {
 
 /** What one item is rendered from. */
 export function recipeOf(ingredients: Ingredients): RecipeInput {
-  const { version, recording, pickUps, chain, chainId, revision, target, title, trackTotal, date } = ingredients;
+  const { version, recording, pickUps, set, chain, chainId, revision, target, title, trackTotal, date } = ingredients;
   const { name, sha256: source, tags, speaker, marks, position } = recording;
   const artist = speaker || tags.artist || title.details.voices;
   const notes: DeliveryNotes = {
@@ -47,6 +48,7 @@ export function recipeOf(ingredients: Ingredients): RecipeInput {
     adjustments: recording.adjustments[chainId] ?? [],
     marked: markedOf(recording),
     ...(Object.keys(pickUps).length ? { pickUps } : {}),
+    ...(set ? { set } : {}),
     target,
     notes: { ...notes, ...(title.cover ? { picture: { sha256: title.cover.sha256 } } : {}) },
   };

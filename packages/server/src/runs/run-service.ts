@@ -16,6 +16,7 @@ import type { EventBus } from '../events/event-bus.ts';
 import { JsonText } from '../http/json-text.ts';
 import { checkThere, HttpProblem, notFound } from '../http/problems.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
+import { withMates } from '../sets/sets-of.ts';
 import { freeBytes } from '../storage/free-bytes.ts';
 import type { Surroundings } from '../surroundings.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
@@ -235,7 +236,7 @@ export class RunService {
       const wanted = items.filter((item) =>
         itemIds ? itemIds.includes(item.id) && !OPEN.includes(item.status) : item.status === 'failed',
       );
-      const chosen = await withSource(manager, wanted);
+      const chosen = await withMateItems(manager, items, await withSource(manager, wanted));
       const ids = chosen.map((item) => item.id);
       await this.attempts.keep(manager, ids);
       await manager.update(RunItemEntity, { id: In(ids) }, { ...CLEARED, status: 'queued' });
@@ -247,7 +248,8 @@ export class RunService {
   remake(id: string): Promise<Run> {
     return this.reopen(id, async (manager) => {
       const cleared = await manager.findBy(RunItemEntity, { runId: id, cleared: true, status: In(DONE) });
-      const items = await withSource(manager, cleared);
+      const done = await manager.findBy(RunItemEntity, { runId: id, status: In(DONE) });
+      const items = await withMateItems(manager, done, await withSource(manager, cleared));
       const ids = items.map((item) => item.id);
       await manager.update(RunItemEntity, { id: In(ids) }, { status: 'queued', remake: true });
       return ids;
@@ -286,6 +288,23 @@ export class RunService {
     checkThere('title', run.titleId, await this.database.of(TitleEntity).findOneBy({ id: run.titleId }));
     return run;
   }
+}
+
+/** With the items of those that are linked with their recordings: these can only be made together. */
+async function withMateItems(
+  manager: EntityManager,
+  all: readonly RunItemEntity[],
+  chosen: readonly RunItemEntity[],
+): Promise<RunItemEntity[]> {
+  if (!chosen.length) return [];
+  const { titleId } = await manager.findOneByOrFail(RunEntity, { id: chosen[0].runId });
+  const recordingIds = await withMates(
+    manager,
+    titleId,
+    chosen.map(({ recordingId }) => recordingId),
+  );
+  const mates = all.filter(({ recordingId, status }) => recordingIds.includes(recordingId) && !OPEN.includes(status));
+  return [...new Map([...chosen, ...mates].map((item) => [item.id, item])).values()];
 }
 
 /** Those whose recording was not removed for good. @throws HttpProblem 409 where none is left */

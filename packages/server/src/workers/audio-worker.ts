@@ -15,17 +15,31 @@ import {
 } from '@tonos/core';
 import { type AudioFile, openAudio, type Picture, pictureFrom } from '@tonos/formats';
 import {
+  alignFiles,
   cutRecording,
   DiskSpool,
   findRemedy,
+  type RenderResult,
   renderFile,
+  renderSet,
   SurveyReader,
   spectrogramOf,
   surveyAudio,
   viewOf,
 } from '@tonos/render';
 import { DISK_FULL, isDiskFull } from '../storage/disk-full.ts';
-import type { FromWorker, Job, JobEnd, LedgerJob, LookJob, ToWorker } from './messages.ts';
+import type {
+  AlignJob,
+  FromWorker,
+  Job,
+  JobEnd,
+  LedgerJob,
+  LookJob,
+  Rendered,
+  RenderJob,
+  RenderSetJob,
+  ToWorker,
+} from './messages.ts';
 
 /** A worker thread: one job at a time, from the message that brings it to the one that ends it. */
 
@@ -56,14 +70,67 @@ async function doJob(job: Job, signal: AbortSignal): Promise<JobEnd> {
   if (job.type === 'ledger') return account(job, signal);
   if (job.type === 'remedy')
     return { type: 'remedied', remedy: await findRemedy({ ...job, sourcePath: job.path, signal, progress }) };
+  if (job.type === 'align') return align(job, signal);
+  if (job.type === 'render-set') return renderTogether(job, signal, progress);
   if (job.type !== 'render') return look(job);
-  const { path, steps, picturePath, earlier, ...rest } = job;
+  return rendered(await renderFile({ ...(await renderOf(job)), signal, progress }));
+}
+
+async function renderOf({ path, steps, picturePath, earlier, ...rest }: Omit<RenderJob, 'type'>) {
   const chain = configureChain(steps);
-  const notes = { ...job.notes, ...(picturePath === undefined ? {} : { picture: await readPicture(picturePath) }) };
-  const given = earlier && knownFindings(chain, earlier);
-  const result = await renderFile({ ...rest, notes, sourcePath: path, chain, given, signal, progress });
-  const { after, overview, findings, verdict, limits, timeMap, copied } = result;
-  return { type: 'rendered', after, overview, findings, verdict: verdict!, limits, timeMap, copied };
+  const notes = { ...rest.notes, ...(picturePath === undefined ? {} : { picture: await readPicture(picturePath) }) };
+  return { ...rest, notes, sourcePath: path, chain, given: earlier && knownFindings(chain, earlier) };
+}
+
+const rendered = ({ after, overview, findings, verdict, limits, timeMap, copied }: RenderResult): Rendered => ({
+  type: 'rendered',
+  after,
+  overview,
+  findings,
+  verdict: verdict!,
+  limits,
+  timeMap,
+  copied,
+});
+
+async function renderTogether(
+  { members }: RenderSetJob,
+  signal: AbortSignal,
+  progress: (share: number, stage?: string) => void,
+): Promise<JobEnd> {
+  const shares = members.map(() => 0);
+  const jobs = await Promise.all(
+    members.map(async ({ place, ...member }, i) => ({
+      ...(await renderOf(member)),
+      place,
+      signal,
+      progress: (share: number, stage: string) => {
+        shares[i] = share;
+        progress(shares.reduce((sum, one) => sum + one, 0) / shares.length, stage);
+      },
+    })),
+  );
+  const results = await renderSet(jobs);
+  signal.throwIfAborted();
+  return {
+    type: 'set-rendered',
+    ends: results.map((result, i) =>
+      result.status === 'fulfilled'
+        ? rendered(result.value)
+        : { type: 'failed', error: problemOf(result.reason, members[i]) },
+    ),
+  };
+}
+
+async function align({ files }: AlignJob, signal: AbortSignal): Promise<JobEnd> {
+  const places = await alignFiles(files, signal);
+  return {
+    type: 'aligned',
+    places: places.map((place) => {
+      if (place.status === 'rejected') throw place.reason;
+      return place.value;
+    }),
+  };
 }
 
 async function readPicture(path: string): Promise<Picture> {
@@ -128,7 +195,7 @@ async function look({ type, surveyPath, path, name, range, rows }: LookJob): Pro
   }
 }
 
-function problemOf(error: unknown, job: Job): FileProblem {
+function problemOf(error: unknown, job: Pick<Job, 'name'>): FileProblem {
   if (error instanceof TonosError)
     return { ...error.details, code: error.code, message: nameTheFile(error.message, job) };
   if (isDiskFull(error)) return { code: 'disk-full', message: `${job.name}: ${DISK_FULL}` };
@@ -139,7 +206,8 @@ function problemOf(error: unknown, job: Job): FileProblem {
 }
 
 /** Messages from the core know the sound, not the file. */
-const nameTheFile = (message: string, { name }: Job) => (message.includes(name) ? message : `${name}: ${message}`);
+const nameTheFile = (message: string, { name }: Pick<Job, 'name'>) =>
+  message.includes(name) ? message : `${name}: ${message}`;
 
 port.on('message', async (message: ToWorker) => {
   if (message.type === 'cancel') return current?.abort();

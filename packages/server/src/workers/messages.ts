@@ -1,10 +1,12 @@
 import type { FileProblem } from '@tonos/contract';
 import type {
+  Alignment,
   ChainStep,
   EarlierRun,
   Ledger,
   LimitResult,
   Measurement,
+  Placement,
   StepAdjustment,
   StepReport,
   TargetFile,
@@ -82,7 +84,22 @@ export interface RemedyJob {
   folder: string;
 }
 
-export type Job = MeasureJob | RenderJob | LookJob | LedgerJob | RemedyJob;
+/** Recordings of one session, rendered together. */
+export interface RenderSetJob {
+  type: 'render-set';
+  /** How messages call them. */
+  name: string;
+  members: (Omit<RenderJob, 'type'> & { place: Placement })[];
+}
+
+/** Where recordings of one session lie on the time of the first. */
+export interface AlignJob {
+  type: 'align';
+  name: string;
+  files: { path: string; name: string }[];
+}
+
+export type Job = MeasureJob | RenderJob | RenderSetJob | AlignJob | LookJob | LedgerJob | RemedyJob;
 
 export type ToWorker = { type: 'job'; job: Job } | { type: 'cancel' };
 
@@ -109,6 +126,8 @@ export interface Rendered {
 export type JobEnd =
   | Measured
   | Rendered
+  | { type: 'set-rendered'; ends: (Rendered | { type: 'failed'; error: FileProblem })[] }
+  | { type: 'aligned'; places: Alignment[] }
   | { type: 'viewed'; view: View }
   | { type: 'spectra'; values: Uint8Array }
   | { type: 'remedied'; remedy: Remedy }

@@ -16,6 +16,7 @@ import {
   ROUTES,
   type Route,
   type RunChange,
+  type SetChange,
   type TitleChange,
   type Trashed,
 } from '@tonos/contract';
@@ -30,6 +31,7 @@ const KINDS = [
   'Recordings',
   'Takes',
   'Deliveries',
+  'Sets',
   'Chains',
   'Presets',
   'Index',
@@ -169,6 +171,20 @@ export const api = createApi({
       body,
     })),
     removeBox: change(build, ROUTES.removeBox, (params: { id: string; boxId: string }) => ({ params })),
+    sets: ask(build, ROUTES.sets, byId, one('Sets')),
+    makeSet: change(
+      build,
+      ROUTES.makeSet,
+      ({ titleId, anyway = false, recordingIds }: { titleId: string; recordingIds: string[]; anyway?: boolean }) => ({
+        params: { id: titleId },
+        body: { recordingIds, anyway },
+      }),
+    ),
+    changeSet: change(build, ROUTES.changeSet, ({ id, ...body }: { id: string } & SetChange) => ({
+      params: { id },
+      body,
+    })),
+    removeSet: change(build, ROUTES.removeSet, byId),
     setCut: change(build, ROUTES.setCut, ({ id, cutId, cut }: { id: string; cutId: string; cut: CutChange }) => ({
       params: { id, cutId },
       body: cut,

@@ -107,6 +107,9 @@ export function take(event: ServerEvent, dispatch: AppDispatch): void {
       again({ type: 'Titles', id: event.titleId });
       soon(dispatch, 'Titles', 'Runs', 'Standing', 'Today');
       return;
+    case 'sets':
+      again({ type: 'Sets', id: event.titleId });
+      return;
     case 'preset':
       again('Presets');
       return;

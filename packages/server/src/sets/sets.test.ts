@@ -1,0 +1,109 @@
+import type { Chain, Problem, RecipeFile, Recording, RecordingSet, Run, Target, Title } from '@tonos/contract';
+import { babble, mixed, noise } from '@tonos/core/testing';
+import { TestServer, wavFile } from '../testing/test-server.ts';
+
+const RATE = 16_000;
+let server: TestServer;
+let title: Title;
+let host: Recording;
+let guest: Recording;
+let stranger: Recording;
+
+const post = async <T>(path: string, body: unknown) => (await server.call<T>('POST', path, body)).body;
+const sets = async () => (await server.call<RecordingSet[]>('GET', `/titles/${title.id}/sets`)).body;
+const link = (recordingIds: string[], more = {}) =>
+  server.call<RecordingSet & Problem>('POST', `/titles/${title.id}/sets`, { recordingIds, ...more });
+
+beforeAll(async () => {
+  server = await TestServer.start();
+  title = await post<Title>('/titles', { name: 'Two at a Table', kind: 'podcast' });
+  const session = mixed(babble(24, RATE, 5), noise(0.0005, 24, RATE)).map((x) => 0.3 * x);
+  const other = session.slice(1.5 * RATE, 22 * RATE);
+  const form = new FormData();
+  form.append('files', await wavFile('host.wav', session, RATE));
+  form.append('files', await wavFile('guest.wav', mixed(other, noise(0.0003, 20.5, RATE, 2)), RATE));
+  form.append('files', await wavFile('stranger.wav', noise(0.1, 20, RATE, 8), RATE));
+  const added = await post<Recording[]>(`/titles/${title.id}/recordings`, form);
+  [host, guest, stranger] = await Promise.all(
+    added.map(({ id }) => server.until<Recording>(`/recordings/${id}`, ({ status }) => status === 'ready')),
+  );
+});
+afterAll(() => server.remove());
+
+it('links what belongs together, and says what does not', async () => {
+  const refused = await link([host.id, stranger.id]);
+  expect(refused).toMatchObject({ status: 422, body: { code: 'not-together' } });
+  expect(refused.body.detail).toMatch(/stranger\.wav.*confidence 0\.0/);
+  expect(await sets()).toEqual([]);
+  const made = await link([host.id, guest.id]);
+  expect(made.status).toBe(201);
+  expect(made.body.members[0]).toEqual({ recordingId: host.id, offsetSeconds: 0, driftPpm: 0, confidence: 1 });
+  expect(Math.abs(made.body.members[1].offsetSeconds - 1.5)).toBeLessThan(0.001);
+  expect(await sets()).toEqual([made.body]);
+  expect((await link([guest.id, host.id])).status).toBe(409);
+  expect((await link([host.id, 'nobody'])).status).toBe(404);
+});
+
+it('is corrected by hand, and unlinked; linked anyway where somebody insists', async () => {
+  const [{ id, members }] = await sets();
+  const moved = members.map(({ confidence: _, ...member }) => ({
+    ...member,
+    offsetSeconds: member.offsetSeconds && 1.25,
+  }));
+  const { body } = await server.call<RecordingSet>('PATCH', `/sets/${id}`, { members: moved });
+  expect(body.members[1]).toMatchObject({ offsetSeconds: 1.25, confidence: 1 });
+  expect(
+    (await server.call('PATCH', `/sets/${id}`, { members: [members[0], { ...members[1], recordingId: 'x' }] })).status,
+  ).toBe(404);
+  expect((await server.call('DELETE', `/sets/${id}`)).status).toBe(204);
+  expect((await server.call('DELETE', `/sets/${id}`)).status).toBe(404);
+  const anyway = await link([host.id, stranger.id], { anyway: true });
+  expect(anyway.body.members[1]).toMatchObject({ offsetSeconds: 0, driftPpm: 0 });
+  await server.call('DELETE', `/sets/${anyway.body.id}`);
+  expect(await sets()).toEqual([]);
+});
+
+it('is run together whoever of it is chosen: one time for all, and one length; tried again together too', async () => {
+  await link([host.id, guest.id]);
+  const cut = { kind: 'take-out', startSeconds: 9.1, endSeconds: 9.9 };
+  await server.call('PUT', `/recordings/${guest.id}/cuts/c`, cut);
+  const chain = await post<Chain>('/chains', {
+    name: 'Tight',
+    steps: [{ id: 'p', kind: 'shorten-pauses', settings: { longestSeconds: 0.4 } }],
+  });
+  const target = await post<Target>('/targets', {
+    name: 'House',
+    limits: [{ measure: 'truePeakDbtp', max: 0 }],
+    output: { container: 'wav', bitDepth: 16 },
+  });
+  const { id } = await post<Run>('/runs', {
+    titleId: title.id,
+    recordingIds: [guest.id],
+    chainId: chain.id,
+    targetId: target.id,
+  });
+  const finished = () => server.until<Run>(`/runs/${id}`, ({ status }) => status === 'finished');
+  const first = await finished();
+  expect(first.items.map(({ recordingId, status }) => [recordingId, status])).toEqual([
+    [host.id, 'within'],
+    [guest.id, 'within'],
+  ]);
+  const [a, b] = first.items.map(({ after }) => after!.durationSeconds);
+  expect(a).toBe(b);
+  expect(a).toBeLessThan(22);
+  // the same moment of the session lies at the same moment of both
+  const at = (item: Run['items'][number], seconds: number) => {
+    const map = item.timeMap!;
+    const next = map.findIndex(([source]) => source > seconds);
+    const [[s0, r0], [s1, r1]] = [map[next - 1], map[next]];
+    return r0 + ((seconds - s0) / (s1 - s0)) * (r1 - r0);
+  };
+  expect(at(first.items[0], 18.5)).toBeCloseTo(at(first.items[1], 17), 2);
+  const hashes = first.items.map(({ output }) => output!.sha256);
+  const recipe = await server.call<RecipeFile>('GET', `/runs/${id}/items/${first.items[0].id}/recipe`);
+  expect(recipe.body.set?.others).toMatchObject([{ sha256: guest.sha256, cuts: [{ kind: 'take-out' }] }]);
+  // cleared and made again from their recipes: the same bytes
+  await server.call('POST', `/runs/${id}/retry`, { itemIds: [first.items[1].id] });
+  const again = await finished();
+  expect(again.items.map(({ output }) => output!.sha256)).toEqual(hashes);
+});
