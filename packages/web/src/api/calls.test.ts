@@ -38,6 +38,13 @@ const GIVEN: Readonly<Record<string, unknown>> = {
   changeTarget: { id: 'a', file: SHIPPED_TARGETS[1] },
   outputOverview: { runId: 'a', itemId: 'b', sha256: 'c' },
   startRun: { titleId: 'a', recordingIds: ['b'], chainId: 'c', targetId: 'd' },
+  makeSet: { titleId: 'a', recordingIds: ['b', 'c'] },
+  changeSet: {
+    id: 'a',
+    members: ['b', 'c'].map((recordingId) => ({ recordingId, offsetSeconds: 0, driftPpm: 0, confidence: 1 })),
+  },
+  setCut: { id: 'a', cutId: 'b', cut: { kind: 'pause', on: true, atSeconds: 1, lengthSeconds: 2 } },
+  removeCut: { id: 'a', cutId: 'b' },
   acceptItem: { runId: 'a', itemId: 'b', reason: 'It has to go out' },
   withdrawAcceptance: { runId: 'a', itemId: 'b' },
   changeRun: { id: 'a', paused: true },

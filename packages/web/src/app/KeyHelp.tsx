@@ -56,6 +56,7 @@ const KEYS: readonly [place: string, keys: readonly [keys: string[], act: string
       [['o'], 'move its other end'],
       [['t'], 'type where it is'],
       [['m'], 'mark this place'],
+      [['w'], 'write a note on what was just heard'],
       [['n'], 'to the next complaint'],
       [['p'], 'to the complaint before'],
       [['l'], 'repeat what is chosen'],

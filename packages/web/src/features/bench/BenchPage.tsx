@@ -1,4 +1,5 @@
 import { Button } from '@mantine/core';
+import { nanoid } from '@reduxjs/toolkit';
 import type { Recording, Target } from '@tonos/contract';
 import { type ComplaintPlace, type Measurement, spanOf } from '@tonos/core';
 import { useState } from 'react';
@@ -14,6 +15,8 @@ import { CutTable } from './CutTable.tsx';
 import { DeliveryTable } from './DeliveryTable.tsx';
 import { FigureColumn } from './FigureColumn.tsx';
 import { MarkTable } from './MarkTable.tsx';
+import { withNote } from './markings.ts';
+import { NoteField } from './NoteField.tsx';
 import { Plate } from './Plate.tsx';
 import { tagsText } from './tags-text.ts';
 import { useComplaintTour } from './use-complaint-tour.ts';
@@ -85,6 +88,8 @@ interface BenchProps {
 
 function Bench({ recording, measurement, target, siblings }: BenchProps) {
   const marking = useMarkings(recording);
+  const { data: sets } = api.useSetsQuery(recording.titleId);
+  const set = sets?.find(({ members }) => members.some(({ recordingId }) => recordingId === recording.id));
   const others = siblings.filter(({ id }) => id !== recording.id);
   const cutting = useCutting(recording, measurement, marking, others);
   const listen = useListen(recording, measurement, cutting.uncut, siblings);
@@ -100,8 +105,11 @@ function Bench({ recording, measurement, target, siblings }: BenchProps) {
           marking={marking}
           listen={listen}
           cutting={cutting}
+          set={set}
+          siblings={siblings}
           place={place}
         />
+        <NoteField note={(at, text) => marking.change(withNote(marking.present, at, text, nanoid(10)))} />
         <CutTable
           cutting={cutting}
           others={others}

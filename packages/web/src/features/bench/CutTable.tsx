@@ -3,11 +3,11 @@ import { IconTrash } from '@tabler/icons-react';
 import type { Recording } from '@tonos/contract';
 import { type PickUp, secondsAfter, spanOf, type TimeCut } from '@tonos/core';
 import { useHotkeys } from 'react-hotkeys-hook';
+import { TimeField } from '../../ui/TimeField.tsx';
 import { clock } from '../../ui/time.ts';
 import { cutKindName, cutLengthText } from './cut-words.ts';
 import classes from './Marks.module.css';
 import { pickUpSources } from './pick-up-choice.ts';
-import { TimeField } from './TimeField.tsx';
 import type { Cutting } from './use-cutting.ts';
 
 /** So much is heard before a cut: whether it is noticed shows in what leads to it. */

@@ -3,10 +3,10 @@ import { IconTrash } from '@tabler/icons-react';
 import type { Mark } from '@tonos/contract';
 import { hertzFigure, type SpectralBox, type TimeSpan } from '@tonos/core';
 import { useState } from 'react';
+import { TimeField } from '../../ui/TimeField.tsx';
 import { clock } from '../../ui/time.ts';
 import classes from './Marks.module.css';
 import { withBoxChanged, withMarkChanged, withoutBox, withoutMark, withoutRoomTone } from './markings.ts';
-import { TimeField } from './TimeField.tsx';
 import type { Marking } from './use-markings.ts';
 
 interface MarkTableProps {
@@ -105,6 +105,7 @@ function MarkRow({ mark, alike, coverAll, listen, change, remove }: MarkRowProps
           onBlur={() => name.trim() !== mark.name && change({ name: name.trim() })}
           onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
         />
+        {mark.note && <NoteText mark={mark} note={mark.note} change={change} />}
       </td>
       <td className="number">
         {time('Start', mark.startSeconds, (startSeconds) =>
@@ -134,6 +135,29 @@ function MarkRow({ mark, alike, coverAll, listen, change, remove }: MarkRowProps
         <Remove name={mark.name} remove={remove} />
       </td>
     </tr>
+  );
+}
+
+interface NoteTextProps {
+  mark: Mark;
+  note: NonNullable<Mark['note']>;
+  change(to: Partial<Mark>): void;
+}
+
+function NoteText({ mark, note, change }: NoteTextProps) {
+  return (
+    <Checkbox
+      size="xs"
+      mb={6}
+      label={note.text}
+      aria-label={`Done: ${note.text}`}
+      styles={{ label: { whiteSpace: 'normal' } }}
+      checked={note.state === 'done'}
+      onChange={(event) => {
+        const state = event.currentTarget.checked ? 'done' : 'open';
+        change({ ...mark, note: { ...note, state } });
+      }}
+    />
   );
 }
 

@@ -1,6 +1,6 @@
 import { useElementSize, useMergedRef } from '@mantine/hooks';
 import { nanoid } from '@reduxjs/toolkit';
-import type { Recording, Target } from '@tonos/contract';
+import type { Recording, RecordingSet, Target } from '@tonos/contract';
 import {
   type ComplaintPlace,
   figure,
@@ -30,6 +30,7 @@ import classes from './Bench.module.css';
 import { cutHint, cutLabel } from './cut-words.ts';
 import { hearable } from './hearable.ts';
 import marks from './Marks.module.css';
+import { MemberWaves } from './MemberWaves.tsx';
 import { isBox, type Selection, withBox, withMark, withMarkChanged, withRoomTone } from './markings.ts';
 import { Overview } from './Overview.tsx';
 import { Playhead } from './Playhead.tsx';
@@ -58,6 +59,9 @@ interface PlateProps {
   marking: Marking;
   listen: { from(seconds: number): void; repeat(span: TimeSpan): void };
   cutting: Cutting;
+  /** The set that it is linked in, and who else the title holds. */
+  set: RecordingSet | undefined;
+  siblings: readonly Recording[];
   /** Where a complaint, or a cut, was gone to last. */
   place: ComplaintPlace | null;
 }
@@ -65,7 +69,7 @@ interface PlateProps {
 type Canvas = Pick<DrawingSurface, 'context' | 'width' | 'height'>;
 
 /** Loudness line, wave and spectrogram over one time axis, and what is marked in them. */
-export function Plate({ recording, measurement, target, marking, listen, cutting, place }: PlateProps) {
+export function Plate({ recording, measurement, target, marking, listen, cutting, set, siblings, place }: PlateProps) {
   const { ref: sizeRef, width } = useElementSize();
   const plate = useRef<HTMLDivElement>(null);
   const plateRef = useMergedRef(sizeRef, plate);
@@ -235,6 +239,7 @@ export function Plate({ recording, measurement, target, marking, listen, cutting
               <span key={span.startSeconds} className={classes.neverTone} style={stretch(span)} />
             ))}
           </Surface>
+          {set && <MemberWaves recordingId={recording.id} set={set} siblings={siblings} range={range} width={width} />}
           <div className={classes.caption}>
             <span>Spectrogram</span>
             <span>Hz</span>

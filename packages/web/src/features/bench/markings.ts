@@ -33,6 +33,15 @@ export function withMark(markings: Markings, { startSeconds, endSeconds }: TimeS
   return { ...markings, marks: byTime([...markings.marks, { id, name, startSeconds, endSeconds }]) };
 }
 
+/** A place with what somebody has to say of it. */
+export function withNote(markings: Markings, seconds: number, text: string, id: string): Markings {
+  const note = { text, state: 'open' as const, by: '' };
+  return {
+    ...markings,
+    marks: byTime([...markings.marks, { id, name: 'Note', startSeconds: seconds, endSeconds: seconds, note }]),
+  };
+}
+
 /** Ends that are moved past each other change places. */
 export function withMarkChanged(markings: Markings, id: string, change: Partial<Mark>): Markings {
   const changed = markings.marks.map((mark) => {

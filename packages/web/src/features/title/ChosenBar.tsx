@@ -22,11 +22,17 @@ interface ChosenBarProps {
 export function ChosenBar({ recordings, chainId, onClear }: ChosenBarProps) {
   const [adjusting, adjust] = useDisclosure(false);
   const [change] = api.useChangeRecordingsMutation();
+  const [link, { isLoading: isLinking }] = api.useMakeSetMutation();
   const ids = recordings.map(({ id }) => id);
   const apply = async (part: Omit<Parameters<typeof change>[0], 'ids'>) => {
     const { error } = await change({ ids, ...part });
     if (error) sayError('Nothing was changed', error);
     return !error;
+  };
+  const linkThem = async () => {
+    const { error } = await link({ titleId: recordings[0].titleId, recordingIds: ids });
+    if (error) sayError('They were not linked', error);
+    else onClear();
   };
   const trash = async () => {
     if (!(await apply({ trashed: true }))) return;
@@ -51,6 +57,17 @@ export function ChosenBar({ recordings, chainId, onClear }: ChosenBarProps) {
         Adjust the chain
       </Button>
       <AdjustDrawer recordings={recordings} chainId={chainId} opened={adjusting} onClose={adjust.close} />
+      {recordings.length > 1 && (
+        <Button
+          size="xs"
+          variant="default"
+          loading={isLinking}
+          title="Recordings of one session by several microphones: where they lie is found, and they stay in step"
+          onClick={() => void linkThem()}
+        >
+          Link as one session
+        </Button>
+      )}
       <Button size="xs" variant="default" onClick={() => void trash()}>
         Move to trash
       </Button>

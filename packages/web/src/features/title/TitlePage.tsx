@@ -13,10 +13,12 @@ import { clock, moment } from '../../ui/time.ts';
 import { uploads } from '../../uploads/index.ts';
 import { ChosenBar } from './ChosenBar.tsx';
 import { Cover } from './Cover.tsx';
+import { NoteList } from './NoteList.tsx';
 import { OrderMenu } from './OrderMenu.tsx';
 import { ProposeChain } from './ProposeChain.tsx';
 import { RecordingTable } from './RecordingTable.tsx';
 import { ServerFolder } from './ServerFolder.tsx';
+import { SetList } from './SetList.tsx';
 import { StartRunForm } from './StartRunForm.tsx';
 import { filterRecordings, type Sorting, sortRecordings } from './sort-recordings.ts';
 import { TitleHead } from './TitleHead.tsx';
@@ -151,6 +153,8 @@ export function TitlePage() {
             : 'Drop recordings here, or press Enter to choose files. Each is checked, stored as it is, and measured.'}
         </p>
       </Dropzone>
+      <SetList titleId={id} recordings={recordings ?? []} />
+      <NoteList titleName={title?.name ?? ''} recordings={recordings ?? []} />
       {titleRuns.length > 0 && (
         <p className="small quiet">
           Runs:{' '}

@@ -4,10 +4,12 @@ interface TimeFieldProps {
   label: string;
   seconds: number;
   set(seconds: number): void;
+  /** 0, where nothing lies before the start. */
+  min?: number;
 }
 
 /** A place to the millisecond, taken when the field is left. */
-export function TimeField({ label, seconds, set }: TimeFieldProps) {
+export function TimeField({ label, seconds, set, min = 0 }: TimeFieldProps) {
   return (
     <NumberInput
       key={seconds}
@@ -17,7 +19,7 @@ export function TimeField({ label, seconds, set }: TimeFieldProps) {
       hideControls
       decimalScale={3}
       fixedDecimalScale
-      min={0}
+      min={min}
       step={0.01}
       styles={{
         input: { textAlign: 'right', fontFamily: 'var(--figure)', fontSize: 14, paddingRight: 0, width: 84 },
