@@ -1,9 +1,9 @@
 /**
- * Makes the demo recordings: `npx tsx --conditions=source demo/script/make-demo.ts`. Needs Debian's `flac`. The results
+ * Makes the demo recordings: `npx tsx --conditions=source demo/script/make-demo.ts [saltRoad] [nightShift] [ferryHouse]`. Needs Debian's `flac`. The results
  * are committed, so this runs only when texts or defects change.
  */
 import { execFileSync } from 'node:child_process';
-import { mkdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { mkdirSync, rmSync, statSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { configureChain, cut, MemorySignal, Random, Resampler, runChain } from '@tonos/core';
 import { memorySurroundings } from '@tonos/core/testing';
@@ -22,7 +22,7 @@ import {
   wind,
 } from '@tonos/corpus';
 import { ByteWriter, writeWav } from '@tonos/formats';
-import { NIGHT_SHIFT, SALT_ROAD } from './texts.ts';
+import { FERRY_HOUSE, NIGHT_SHIFT, SALT_ROAD } from './texts.ts';
 
 const HEAD_SECONDS = 0.75;
 const TAIL_SECONDS = 2;
@@ -197,24 +197,49 @@ async function nightShift(): Promise<string[]> {
   ];
 }
 
-const demo = {
-  titles: [
-    {
-      name: 'The Salt Road Almanac',
-      kind: 'audiobook',
-      chain: 'Narration, close microphone',
-      target: 'Audiobook, RMS window',
-      run: true,
-      recordings: await saltRoad(),
-    },
-    {
-      name: 'Night Shift at the Observatory',
-      kind: 'podcast',
-      chain: 'Conversation',
-      target: 'Podcast, stereo',
-      run: false,
-      recordings: await nightShift(),
-    },
-  ],
-};
-writeFileSync(join(demoFolder, 'demo.json'), `${JSON.stringify(demo, undefined, 2)}\n`);
+/** By how much the guest's recorder began later, and how far its clock is off. */
+const LATER_SECONDS = 1.8;
+const DRIFT_PPM = 35;
+
+/** What another recorder has of a sound, by a clock that is off: next to nothing lies over 16 kHz here, cubic lines do. */
+function recorded(samples: Float32Array, rate: number): Float32Array {
+  const frames = Math.floor((samples.length - LATER_SECONDS * rate) * (1 + DRIFT_PPM * 1e-6)) - 4;
+  return Float32Array.from({ length: frames }, (_, n) => {
+    const at = LATER_SECONDS * rate + n / (1 + DRIFT_PPM * 1e-6);
+    const whole = Math.floor(at);
+    const x = at - whole;
+    const [a, b, c, d] = [-1, 0, 1, 2].map((k) => samples[whole + k] ?? 0);
+    return b + 0.5 * x * (c - a + x * (2 * a - 5 * b + 4 * c - d + x * (3 * (b - c) + d - a)));
+  });
+}
+
+/** A talk of two, each with a microphone that hears the other one from afar; and lines of it that were read again. */
+async function ferryHouse(): Promise<string[]> {
+  const folder = 'recordings/The Ferry House';
+  const rate = 44100;
+  const host: Speaker = { voice: 'rms', shift: 1.03, levelDb: -22 };
+  const guest: Speaker = { voice: 'slt', shift: 0.97, levelDb: -23 };
+  const silent = (speaker: Speaker): Speaker => ({ ...speaker, levelDb: -200 });
+  const lines = FERRY_HOUSE['The talk'];
+  const byHost = await narrate(lines, [host, silent(guest)], rate, 51);
+  const byGuest = await narrate(lines, [silent(host), guest], rate, 51);
+  const bleed = (samples: Float32Array) => atGain(samples, 0.06);
+  const near = add(byHost, bleed(byGuest), booth(byHost.length, rate, -66, 52));
+  const far = recorded(add(byGuest, bleed(byHost)), rate);
+  const again = await narrate(FERRY_HOUSE['Read again'], [{ ...host, levelDb: -29 }], rate, 53);
+  const dull = await throughChain(add(again, booth(again.length, rate, -74, 54)), rate, [
+    { kind: 'low-pass', settings: { frequencyHz: 9000, slopeDbPerOctave: 12 } },
+  ]);
+  return [
+    await save(`${folder}/1 Host microphone.flac`, [near], rate, 16),
+    await save(`${folder}/2 Guest microphone.flac`, [add(far, booth(far.length, rate, -62, 55))], rate, 16),
+    await save(`${folder}/3 Pick-ups of the host.flac`, [dull], rate, 16),
+  ];
+}
+
+const atGain = (samples: Float32Array, gain: number): Float32Array => samples.map((x) => gain * x);
+
+/** Only those that are named, or all; what is loaded of them stands in demo.json. */
+const TITLES: Record<string, () => Promise<string[]>> = { saltRoad, nightShift, ferryHouse };
+const wanted = process.argv.slice(2);
+for (const [name, make] of Object.entries(TITLES)) if (!wanted.length || wanted.includes(name)) await make();

@@ -66,3 +66,18 @@ export const NIGHT_SHIFT = {
     'Every night. In eleven years I have filled nine books with it.',
   ],
 } as const;
+
+export const FERRY_HOUSE = {
+  'The talk': [
+    'So this is the room where people waited when the river was too high.',
+    'It is. Some of them waited for a week, and one of them never left.',
+    'What did she do here all that time?',
+    'She painted the timetable on the wall, again and again, until it was right.',
+    'And then the ferry stopped running.',
+    'Yes. But the timetable is still right.',
+  ],
+  'Read again': [
+    'So this is the room where people waited when the river was too high.',
+    'And then, one spring, the ferry stopped running.',
+  ],
+} as const;

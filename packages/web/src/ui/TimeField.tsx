@@ -22,8 +22,9 @@ export function TimeField({ label, seconds, set, min = 0 }: TimeFieldProps) {
       min={min}
       step={0.01}
       styles={{
-        input: { textAlign: 'right', fontFamily: 'var(--figure)', fontSize: 14, paddingRight: 0, width: 84 },
+        input: { textAlign: 'right', fontFamily: 'var(--figure)', fontSize: 14, paddingRight: 0 },
       }}
+      style={{ width: 84, marginLeft: 'auto' }}
       defaultValue={seconds}
       onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
       onBlur={(event) => {

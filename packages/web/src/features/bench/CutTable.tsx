@@ -98,7 +98,7 @@ function CutRows({ cut, cutting, others, heard, show }: CutRowsProps) {
     <>
       <tr data-chosen={cut === chosen || undefined}>
         <td>
-          <Button size="compact-xs" variant="subtle" onClick={show}>
+          <Button size="compact-xs" variant="subtle" className={classes.cutKind} onClick={show}>
             {cutKindName(cut)}
           </Button>
         </td>
