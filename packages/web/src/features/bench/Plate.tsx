@@ -198,7 +198,7 @@ export function Plate({ recording, measurement, target, marking, listen, cutting
         </div>
         {present.marks.length > 0 && (
           <SpanLane
-            label="Marks"
+            label="Marked"
             look="mark"
             spans={present.marks}
             range={range}

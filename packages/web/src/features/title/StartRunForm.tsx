@@ -1,5 +1,5 @@
 import { Button, Group, Modal, Select, Stack } from '@mantine/core';
-import type { Title } from '@tonos/contract';
+import type { RecordingSet, Title } from '@tonos/contract';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { api } from '../../api/api.ts';
@@ -17,8 +17,19 @@ interface StartRunFormProps {
 
 const LATEST = 'latest';
 
+/** Who is linked is run together. */
+function withLinked(ids: readonly string[], sets: readonly RecordingSet[]): string[] {
+  const mates = sets
+    .map(({ members }) => members.map(({ recordingId }) => recordingId))
+    .filter((members) => members.some((id) => ids.includes(id)));
+  return [...new Set([...ids, ...mates.flat()])];
+}
+
 /** Which chain, which of its revisions, which target. Offers what the title's last run used. */
-export function StartRunForm({ opened, onClose, title, recordingIds, firstChainId = null }: StartRunFormProps) {
+export function StartRunForm({ opened, onClose, title, recordingIds: chosen, firstChainId = null }: StartRunFormProps) {
+  const { data: sets = [] } = api.useSetsQuery(title.id);
+  const recordingIds = withLinked(chosen, sets);
+  const linked = recordingIds.length - chosen.length;
   const { data: chains = [] } = api.useChainsQuery();
   const { data: targets = [] } = api.useTargetsQuery();
   const [chosenChain, setChain] = useState(firstChainId);
@@ -45,7 +56,7 @@ export function StartRunForm({ opened, onClose, title, recordingIds, firstChainI
       opened={opened}
       onClose={onClose}
       size="lg"
-      title={`Run ${recordingIds.length} ${recordingIds.length === 1 ? 'recording' : 'recordings'}`}
+      title={`Run ${recordingIds.length} ${recordingIds.length === 1 ? 'recording' : 'recordings'}${linked ? `, ${linked} of them linked with what was chosen` : ''}`}
     >
       <form
         onSubmit={(event) => {
