@@ -27,6 +27,8 @@ export const reportFile = z.object({
       /** Why an item off target is delivered all the same. */
       accepted: z.object({ reason: z.string(), at: z.string() }).nullable(),
       error: fileProblem.nullable(),
+      /** What somebody had to say of places in the recording, and nobody has seen to. */
+      openNotes: z.array(z.object({ atSeconds: z.number(), text: z.string() })).optional(),
     }),
   ),
 });

@@ -30,6 +30,16 @@ export const today = z.object({
       sentence: z.string(),
     }),
   ),
+  /** Notes on places that nobody has seen to. */
+  notes: z.array(
+    inTitle.extend({
+      recordingId: z.string(),
+      name: z.string(),
+      markId: z.string(),
+      atSeconds: z.number(),
+      text: z.string(),
+    }),
+  ),
   disk: z.object({
     freeBytes: z.number(),
     /** Whether runs may soon be refused for want of room. */

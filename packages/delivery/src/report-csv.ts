@@ -1,5 +1,5 @@
 import { figure, LIMITABLE_MEASURES, type LimitableMeasure } from '@tonos/core';
-import { complaintsOf, type DeliveryReport, stateOf } from './report.ts';
+import { complaintsOf, type DeliveryReport, notesTexts, stateOf } from './report.ts';
 
 const HEADS = [
   'Recording',
@@ -11,6 +11,7 @@ const HEADS = [
   'SHA-256 source',
   'Complaints before',
   'Complaints after',
+  'Open notes',
 ];
 const MEASURES = Object.keys(LIMITABLE_MEASURES) as LimitableMeasure[];
 
@@ -51,6 +52,7 @@ export function reportCsv(report: DeliveryReport): string {
     item.sourceSha256,
     complaintsOf(item.before).join('; '),
     complaintsOf(item.after).join('; '),
+    notesTexts(item).join('; '),
     ...MEASURES.flatMap((measure) => {
       const { decimals } = LIMITABLE_MEASURES[measure];
       return [rounded(item.before?.[measure], decimals + 1), rounded(item.after?.[measure], decimals + 1)];

@@ -6,6 +6,7 @@ import {
   type DeliveryReportItem,
   detailsLine,
   isDelivered,
+  notesTexts,
   stateOf,
 } from './report.ts';
 
@@ -158,9 +159,8 @@ function exceptions(document: Document, items: readonly DeliveryReportItem[]): v
         ({ measure, result, by }) =>
           `${LIMITABLE_MEASURES[measure].title} ${result}${by === null ? '' : ` by ${figure(by, 2)} ${differenceUnit(LIMITABLE_MEASURES[measure].unit)}`}`,
       );
-    const reasons = [...missed, item.accepted && `accepted: ${item.accepted.reason}`, item.error?.message].filter(
-      Boolean,
-    );
+    const accepted = item.accepted && `accepted: ${item.accepted.reason}`;
+    const reasons = [...missed, accepted, item.error?.message, ...notesTexts(item)].filter(Boolean);
     document.fillColor(FAINT).text(plain(reasons.join('; ') || item.status), MARGIN, document.y);
     document.moveDown(0.3);
   }

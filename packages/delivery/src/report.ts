@@ -25,6 +25,7 @@ export interface DeliveryReportItem {
   limits: readonly LimitResult[];
   accepted: { reason: string; at: string } | null;
   error: { message: string } | null;
+  openNotes?: readonly { atSeconds: number; text: string }[];
 }
 
 /** What is wrong with a sound, in words; one that was measured by an earlier version tells nothing. */
@@ -40,6 +41,10 @@ export function detailsLine({ details = {} }: Pick<DeliveryReport, 'details'>): 
     .filter(Boolean)
     .join('; ');
 }
+
+/** Notes that nobody has seen to, each with its place in seconds. */
+export const notesTexts = ({ openNotes = [] }: Pick<DeliveryReportItem, 'openNotes'>): string[] =>
+  openNotes.map(({ atSeconds, text }) => `open note at ${atSeconds.toFixed(1)} s: ${text}`);
 
 /** What to call the state of an item: one off target that a person accepted is delivered. */
 export const stateOf = ({ status, accepted }: DeliveryReportItem): string =>

@@ -1,4 +1,15 @@
-import type { Chain, Problem, RecipeFile, Recording, Run, Standing, Target, Title } from '@tonos/contract';
+import type {
+  Chain,
+  Problem,
+  RecipeFile,
+  Recording,
+  ReportFile,
+  Run,
+  Standing,
+  Target,
+  Title,
+  Today,
+} from '@tonos/contract';
 import { TestServer, voiceFile } from '../testing/test-server.ts';
 
 let server: TestServer;
@@ -108,11 +119,19 @@ it('makes them before the chain; what is delivered says so, and is out of date o
 });
 
 it('a note on a place changes nothing of what was delivered', async () => {
-  await run();
+  const { id } = await run();
   const note = { name: 'page', startSeconds: 2, endSeconds: 2, note: { text: 'A page turns here.', by: 'Ada' } };
   const { body } = await server.call<Recording>('PUT', `/recordings/${recording.id}/marks/n`, note);
   expect(body.marks).toMatchObject([{ id: 'n', note: { state: 'open', by: 'Ada', at: expect.stringMatching(/^20/) } }]);
   expect(await standing()).toMatchObject({ state: 'within', outdatedBy: [] });
+  const today = (await server.call<Today>('GET', '/today')).body;
+  expect(today.notes).toMatchObject([
+    { recordingId: recording.id, markId: 'n', atSeconds: 2, text: 'A page turns here.' },
+  ]);
+  const report = (await server.call<ReportFile>('GET', `/runs/${id}/report/json`)).body;
+  expect(report.items[0].openNotes).toEqual([{ atSeconds: 2, text: 'A page turns here.' }]);
+  await server.call('PUT', `/recordings/${recording.id}/marks/n`, { ...note, note: { ...note.note, state: 'done' } });
+  expect((await server.call<Today>('GET', '/today')).body.notes).toEqual([]);
   await server.call('PUT', `/recordings/${recording.id}/marks/m`, { name: 'range', startSeconds: 2, endSeconds: 3 });
   expect(await standing()).toMatchObject({ outdatedBy: ['marks'] });
 });

@@ -31,6 +31,7 @@ import type { Surroundings } from '../surroundings.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
 import { pickUpsOf } from './by-hand.ts';
 import { describe } from './describe-recording.ts';
+import { type OpenNote, withOpenNotes } from './open-notes.ts';
 import type { ReceivedFile } from './receive-files.ts';
 import { RecordingEntity } from './recording-entity.ts';
 import { type Sight, sightOf } from './sight.ts';
@@ -82,6 +83,12 @@ export class RecordingService {
   async sourcesOf(titleId: string): Promise<Map<string, string>> {
     const all = await this.entities.find({ where: { titleId }, select: { id: true, sha256: true } });
     return new Map(all.map(({ id, sha256 }) => [id, sha256]));
+  }
+
+  /** What nobody has seen to, by the recordings of a title. */
+  async openNotesOf(titleId: string): Promise<Map<string, OpenNote[]>> {
+    const all = await withOpenNotes(this.entities);
+    return new Map(all.filter((one) => one.titleId === titleId).map(({ id, notes }) => [id, notes]));
   }
 
   /** Labels, adjustments, trash and restore, for many at once. All of them or none. */

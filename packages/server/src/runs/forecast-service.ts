@@ -12,6 +12,7 @@ import {
   type TargetFile,
 } from '@tonos/core';
 import { byHandOf, markedOf } from '../recordings/by-hand.ts';
+import { openNotesOf } from '../recordings/open-notes.ts';
 import type { RecordingEntity } from '../recordings/recording-entity.ts';
 import type { RecordingService } from '../recordings/recording-service.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
@@ -107,6 +108,7 @@ export class ForecastService {
       limitedDb: told.limitedDb,
       limits: told.limits,
       notes: [
+        ...notesText(openNotesOf(recording).length),
         ...reasonsOff(told.limits, told.gainDb),
         ...(noRoomTone ? ['It has no usable room tone: noise reduction will follow the noise instead.'] : []),
       ],
@@ -154,3 +156,5 @@ const expected = (whole: Measurement, before: LedgerFigures, after: LedgerFigure
     if (own === null) return to;
     return from === null || to === null ? own : own + to - from;
   });
+
+const notesText = (open: number): string[] => (open ? [`${open} open ${open === 1 ? 'note' : 'notes'} on it.`] : []);

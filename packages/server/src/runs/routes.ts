@@ -9,6 +9,7 @@ import { HttpProblem } from '../http/problems.ts';
 import { sendFile } from '../http/send-file.ts';
 import { goneSignal, sendLines } from '../http/send-lines.ts';
 import { serve } from '../http/serve.ts';
+import type { OpenNote } from '../recordings/open-notes.ts';
 import type { RecordingService } from '../recordings/recording-service.ts';
 import { sendSamples } from '../recordings/send-samples.ts';
 import type { ServerFolders } from '../recordings/server-folders.ts';
@@ -129,8 +130,18 @@ export function runRoutes(
 
   async function reportFor(run: Run): Promise<ReportFile> {
     const sources = await recordings.sourcesOf(run.titleId);
+    const notes = await recordings.openNotesOf(run.titleId);
     const { details } = await titles.get(run.titleId);
-    return { ...reportOf(run, (id) => sources.get(id) ?? '', version, now()), details };
+    return {
+      ...reportOf(
+        run,
+        (id) => sources.get(id) ?? '',
+        (id) => notes.get(id) ?? [],
+        version,
+        now(),
+      ),
+      details,
+    };
   }
 
   /** P4: what is being packed is not deleted. */
@@ -165,6 +176,7 @@ export function runRoutes(
 const reportOf = (
   run: Run,
   sourceOf: (recordingId: string) => string,
+  notesOf: (recordingId: string) => readonly OpenNote[],
   version: string,
   createdAt: string,
 ): ReportFile => ({
@@ -185,5 +197,8 @@ const reportOf = (
     limits,
     accepted,
     error,
+    ...(notesOf(recordingId).length && {
+      openNotes: notesOf(recordingId).map(({ atSeconds, text }) => ({ atSeconds, text })),
+    }),
   })),
 });

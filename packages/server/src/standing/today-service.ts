@@ -3,6 +3,7 @@ import { missedText } from '@tonos/core';
 import { In, IsNull } from 'typeorm';
 import type { Database } from '../database/database.ts';
 import { ArrivalEntity } from '../inbox/arrival-entity.ts';
+import { withOpenNotes } from '../recordings/open-notes.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
 import { RunItemEntity } from '../runs/run-entity.ts';
 import { OPEN, type RunService } from '../runs/run-service.ts';
@@ -40,6 +41,7 @@ export class TodayService {
       items: await this.items(titles),
       unreadable: await this.unreadable(titles),
       arrivals: await this.arrivals(titles),
+      notes: await this.notes(titles),
       disk: { freeBytes: free, isLow: free < LITTLE_BYTES, trashBytes: await trashBytes() },
     };
   }
@@ -123,6 +125,17 @@ export class TodayService {
         : (this.needs.whyNotRun(titleId) ?? 'They are being measured, and are run then.');
       return recordingIds.length ? [{ titleId, titleName, recordingIds, sentence }] : [];
     });
+  }
+
+  private async notes(titles: readonly TitleEntity[]): Promise<Today['notes']> {
+    const found = await withOpenNotes(this.needs.database.of(RecordingEntity));
+    return titles.flatMap(({ id: titleId, name: titleName }) =>
+      found
+        .filter((one) => one.titleId === titleId)
+        .flatMap(({ id: recordingId, name, givenName, notes }) =>
+          notes.map((note) => ({ titleId, titleName, recordingId, name: givenName || name, ...note })),
+        ),
+    );
   }
 
   private async namesOf(ids: readonly string[]): Promise<Map<string, string>> {

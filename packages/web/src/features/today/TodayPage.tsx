@@ -5,12 +5,13 @@ import { api } from '../../api/api.ts';
 import { Page } from '../../ui/Page.tsx';
 import { sizeText } from '../../ui/size-text.ts';
 import { Trouble } from '../../ui/Trouble.tsx';
-import { timeLeft, timeOfDay } from '../../ui/time.ts';
+import { clock, timeLeft, timeOfDay } from '../../ui/time.ts';
 import { byRun } from './by-run.ts';
 import classes from './TodayPage.module.css';
 
 /** So many items of a run are named here; its board has them all. */
 const MOST_NAMED = 6;
+const MOST_NOTES = 12;
 /** Asked again even where no event tells of anything: the disk fills by itself. */
 const LOOK_EVERY_MS = 60_000;
 
@@ -33,9 +34,9 @@ export function TodayPage() {
 }
 
 function Waiting({ today }: { today: Today }) {
-  const { runs, items, unreadable, arrivals, disk } = today;
-  const isQuiet = !runs.length && !items.length && !unreadable.length && !arrivals.length && !disk.isLow;
-  if (isQuiet)
+  const { runs, items, unreadable, arrivals, notes, disk } = today;
+  const waits = [runs, items, unreadable, arrivals, notes].some(({ length }) => length > 0) || disk.isLow;
+  if (!waits)
     return (
       <p className="empty">
         Nothing waits for you: every delivery is within its target or accepted, and all that came in can be read.{' '}
@@ -137,6 +138,35 @@ function Waiting({ today }: { today: Today }) {
               </td>
             </tr>
           ))}
+        </Part>
+      )}
+      {notes.length > 0 && (
+        <Part name="Open notes">
+          {notes.slice(0, MOST_NOTES).map(({ markId, recordingId, titleName, name, atSeconds, text }) => (
+            <tr key={markId}>
+              <td className={`name ${classes.where}`}>{titleName}</td>
+              <td>
+                {name}, {clock(atSeconds, 1)}
+              </td>
+              <td>{text}</td>
+              <td className={classes.act}>
+                <Link
+                  to={`/recordings/${recordingId}`}
+                  aria-label={`To the recording: ${name}, ${clock(atSeconds, 1)}`}
+                >
+                  to the recording
+                </Link>
+              </td>
+            </tr>
+          ))}
+          {notes.length > MOST_NOTES && (
+            <tr>
+              <td />
+              <td colSpan={3} className="quiet">
+                and {notes.length - MOST_NOTES} more, on their titles
+              </td>
+            </tr>
+          )}
         </Part>
       )}
       {disk.isLow && (
