@@ -154,6 +154,12 @@ export const recordingOrder = z.strictObject({ recordingIds: z.array(z.string())
 /** With `replaces`, the one file that is sent becomes the current take of that recording. */
 export const arrivalQuery = z.object({ replaces: z.string().min(1).optional() });
 
+const span = z.object({ startSeconds: z.number(), endSeconds: z.number() });
+
+/** Between the words of a recording: pauses, and breaths in them. */
+export const recordingGaps = z.object({ pauses: z.array(span), breaths: z.array(span) });
+export type RecordingGaps = z.output<typeof recordingGaps>;
+
 export const recordingOverview = z.object({ columns: overview });
 
 export type Recording = z.output<typeof recording>;

@@ -14,6 +14,7 @@ import {
   markChange,
   recording,
   recordingChange,
+  recordingGaps,
   recordingOrder,
   recordingOverview,
   recordingsChange,
@@ -133,6 +134,9 @@ export const ROUTES = {
   }),
   recordingOverview: get('/api/recordings/:id/overview', 'A picture of the whole recording.', {
     reply: recordingOverview,
+  }),
+  recordingGaps: get('/api/recordings/:id/gaps', 'The pauses between its words, and the breaths in them.', {
+    reply: recordingGaps,
   }),
   recordingAudio: get('/api/recordings/:id/audio', 'The recording\u2019s file, with range requests.', {
     streams: 'audio/*',

@@ -11,6 +11,7 @@ import { createApp } from './http/app.ts';
 import { InboxService } from './inbox/inbox-service.ts';
 import { PresetService } from './presets/preset-service.ts';
 import { presetRoutes } from './presets/routes.ts';
+import { GapsService } from './recordings/gaps-service.ts';
 import { LedgerService } from './recordings/ledger-service.ts';
 import { Measuring } from './recordings/measuring.ts';
 import type { UploadLimits } from './recordings/receive-files.ts';
@@ -123,6 +124,7 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
   const ledgerPool = new WorkerPool(1, options.workerFile);
   const ledgerQueue = new OneAtATime(ledgerPool);
   const ledgers = new LedgerService(recordings, store, ledgerQueue);
+  const gaps = new GapsService(recordings, store, ledgerQueue);
   const forecasts = new ForecastService({ runs, recordings, store, queue: ledgerQueue, threads: options.threads });
   // a remedy takes as long as a few renders: nobody who waits for a ledger waits for one
   const remedyPool = new WorkerPool(1, options.workerFile, { background: true });
@@ -168,7 +170,16 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
     features: (router) => {
       titleRoutes(router, titles);
       uploads.serve(router);
-      recordingRoutes(router, { recordings, sight, ledgers, folders, store, limits: options.uploadLimits, nudge });
+      recordingRoutes(router, {
+        recordings,
+        sight,
+        ledgers,
+        gaps,
+        folders,
+        store,
+        limits: options.uploadLimits,
+        nudge,
+      });
       setRoutes(router, sets);
       chainRoutes(router, chains);
       presetRoutes(router, presets);

@@ -102,7 +102,7 @@ async function countWhole(source: Source, signal?: CancelSignal): Promise<Speech
     signal?.throwIfAborted();
     frames += framesOf(block);
   }
-  return { frames, speech: [], gaps: [], roomTone: [] };
+  return { frames, speech: [], gaps: [], breaths: [], roomTone: [] };
 }
 
 /** The room of each neighbourhood in which something stands for the recording, and what lies around its pick-ups. */

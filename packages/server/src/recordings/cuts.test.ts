@@ -3,6 +3,7 @@ import type {
   Problem,
   RecipeFile,
   Recording,
+  RecordingGaps,
   ReportFile,
   Run,
   Standing,
@@ -116,6 +117,17 @@ it('makes them before the chain; what is delivered says so, and is out of date o
   expect(await standing()).toMatchObject({ state: 'within', outdatedBy: [] });
   await put('in', { kind: 'pause', atSeconds: 7.2, lengthSeconds: 2, on: false });
   expect(await standing()).toMatchObject({ state: 'out-of-date', outdatedBy: ['marks'] });
+});
+
+it('tells where nobody speaks, so that the ear goes from one pause to the next', async () => {
+  const gaps = async () => (await server.call<RecordingGaps>('GET', `/recordings/${recording.id}/gaps`)).body;
+  const { pauses, breaths } = await gaps();
+  // it speaks from 1 to 3 s and from 4 to 7 s
+  const [pause] = pauses.filter(({ startSeconds, endSeconds }) => endSeconds - startSeconds > 0.5);
+  expect(Math.abs(pause.startSeconds - 3)).toBeLessThan(0.2);
+  expect(Math.abs(pause.endSeconds - 4)).toBeLessThan(0.2);
+  expect(breaths).toEqual([]);
+  expect(await gaps()).toEqual({ pauses, breaths });
 });
 
 it('a note on a place changes nothing of what was delivered', async () => {

@@ -5,6 +5,7 @@ import { goneSignal, sendLines } from '../http/send-lines.ts';
 import { serve } from '../http/serve.ts';
 import { sayVersion, seenVersion } from '../http/version-header.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
+import type { GapsService } from './gaps-service.ts';
 import type { LedgerService } from './ledger-service.ts';
 import { receiveFiles, type UploadLimits } from './receive-files.ts';
 import type { RecordingService } from './recording-service.ts';
@@ -17,6 +18,7 @@ export interface RecordingRoutesNeeds {
   recordings: RecordingService;
   sight: SightService;
   ledgers: LedgerService;
+  gaps: GapsService;
   folders: ServerFolders;
   store: BlobStore;
   limits: UploadLimits;
@@ -26,7 +28,7 @@ export interface RecordingRoutesNeeds {
 
 export function recordingRoutes(
   router: Router,
-  { recordings, sight, ledgers, folders, store, limits, nudge }: RecordingRoutesNeeds,
+  { recordings, sight, ledgers, gaps, folders, store, limits, nudge }: RecordingRoutesNeeds,
 ): void {
   serve(router, ROUTES.recordings, ({ params }) => recordings.textOf(params.id));
   serve(router, ROUTES.addRecordings, async ({ params, query, request }) => {
@@ -67,6 +69,7 @@ export function recordingRoutes(
   serve(router, ROUTES.removeBox, ({ params }) => recordings.removePart(params.id, 'boxes', params.boxId));
   serve(router, ROUTES.changeRecordings, ({ body }) => recordings.change(body));
   serve(router, ROUTES.titleTrash, ({ params }) => recordings.trashOf(params.id));
+  serve(router, ROUTES.recordingGaps, ({ params, response }) => gaps.of(params.id, goneSignal(response)));
   serve(router, ROUTES.recordingOverview, ({ params }) => recordings.overview(params.id));
   serve(router, ROUTES.recordingSamples, async ({ params, query, response }) =>
     sendSamples(response, await recordings.sight(params.id), query),

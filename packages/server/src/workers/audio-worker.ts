@@ -11,6 +11,7 @@ import {
   knownFrom,
   measureLedger,
   type Source,
+  SpeechEdgeMeter,
   TonosError,
 } from '@tonos/core';
 import { type AudioFile, openAudio, type Picture, pictureFrom } from '@tonos/formats';
@@ -31,6 +32,7 @@ import { DISK_FULL, isDiskFull } from '../storage/disk-full.ts';
 import type {
   AlignJob,
   FromWorker,
+  GapsJob,
   Job,
   JobEnd,
   LedgerJob,
@@ -70,6 +72,7 @@ async function doJob(job: Job, signal: AbortSignal): Promise<JobEnd> {
   if (job.type === 'ledger') return account(job, signal);
   if (job.type === 'remedy')
     return { type: 'remedied', remedy: await findRemedy({ ...job, sourcePath: job.path, signal, progress }) };
+  if (job.type === 'gaps') return gapsOf(job, signal);
   if (job.type === 'align') return align(job, signal);
   if (job.type === 'render-set') return renderTogether(job, signal, progress);
   if (job.type !== 'render') return look(job);
@@ -120,6 +123,21 @@ async function renderTogether(
         : { type: 'failed', error: problemOf(result.reason, members[i]) },
     ),
   };
+}
+
+async function gapsOf({ path, name }: GapsJob, signal: AbortSignal): Promise<JobEnd> {
+  const audio = await openAudio(path, name);
+  try {
+    const meter = new SpeechEdgeMeter(audio.format);
+    for await (const block of audio.blocks({ signal })) meter.hear(block);
+    const { gaps, breaths } = meter.conclude();
+    return {
+      type: 'gaps-found',
+      gaps: { pauses: gaps.map(({ startSeconds, endSeconds }) => ({ startSeconds, endSeconds })), breaths },
+    };
+  } finally {
+    await audio.close();
+  }
 }
 
 async function align({ files }: AlignJob, signal: AbortSignal): Promise<JobEnd> {

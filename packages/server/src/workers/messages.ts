@@ -1,4 +1,4 @@
-import type { FileProblem } from '@tonos/contract';
+import type { FileProblem, RecordingGaps } from '@tonos/contract';
 import type {
   Alignment,
   ChainStep,
@@ -99,7 +99,14 @@ export interface AlignJob {
   files: { path: string; name: string }[];
 }
 
-export type Job = MeasureJob | RenderJob | RenderSetJob | AlignJob | LookJob | LedgerJob | RemedyJob;
+/** Where nobody speaks. */
+export interface GapsJob {
+  type: 'gaps';
+  path: string;
+  name: string;
+}
+
+export type Job = GapsJob | MeasureJob | RenderJob | RenderSetJob | AlignJob | LookJob | LedgerJob | RemedyJob;
 
 export type ToWorker = { type: 'job'; job: Job } | { type: 'cancel' };
 
@@ -127,6 +134,7 @@ export type JobEnd =
   | Measured
   | Rendered
   | { type: 'set-rendered'; ends: (Rendered | { type: 'failed'; error: FileProblem })[] }
+  | { type: 'gaps-found'; gaps: RecordingGaps }
   | { type: 'aligned'; places: Alignment[] }
   | { type: 'viewed'; view: View }
   | { type: 'spectra'; values: Uint8Array }

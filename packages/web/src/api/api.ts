@@ -190,6 +190,7 @@ export const api = createApi({
       body: cut,
     })),
     removeCut: change(build, ROUTES.removeCut, (params: { id: string; cutId: string }) => ({ params })),
+    recordingGaps: ask(build, ROUTES.recordingGaps, byId),
     recordingOverview: ask(build, ROUTES.recordingOverview, byId),
     recordingSpectrum: ask(build, ROUTES.recordingSpectrum, byId),
 

@@ -67,6 +67,7 @@ const KEYS: readonly [place: string, keys: readonly [keys: string[], act: string
       [['q'], 'a pick-up over it'],
       [['e'], 'open a pause'],
       [['j'], 'to the next cut'],
+      [['y'], 'to the next pause or breath, where these are gone through'],
       [['Enter'], 'move the cut to what is chosen'],
       [['u'], 'as it was recorded, or cut'],
       [['Ctrl', 'z'], 'undo'],

@@ -24,7 +24,7 @@ export function TimeField({ label, seconds, set, min = 0 }: TimeFieldProps) {
       styles={{
         input: { textAlign: 'right', fontFamily: 'var(--figure)', fontSize: 14, paddingRight: 0 },
       }}
-      style={{ width: 84, marginLeft: 'auto' }}
+      style={{ width: 84, display: 'inline-block' }}
       defaultValue={seconds}
       onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
       onBlur={(event) => {

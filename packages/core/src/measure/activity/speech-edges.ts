@@ -41,6 +41,8 @@ export interface SpeechEdges {
   /** In order; none where nobody speaks. */
   speech: SpanOfSeconds[];
   gaps: Gap[];
+  /** Short and far under the speech: breaths, and what sounds like them. */
+  breaths: SpanOfSeconds[];
   roomTone: RoomTone[];
 }
 
@@ -66,7 +68,7 @@ export class SpeechEdgeMeter {
       start: Math.round(startSeconds * FINE_PER_SECOND),
       end: Math.min(this.levels.count, Math.round(endSeconds * FINE_PER_SECOND)),
     }));
-    const edges = this.withoutBreaths(
+    const { speech: edges, breaths } = this.apart(
       coarse.map(({ start, end }, i) => ({
         start: this.edge(start, -1, coarse[i - 1]?.end ?? 0, end),
         end: this.edge(end - 1, 1, coarse[i + 1]?.start ?? this.levels.count, start) + 1,
@@ -80,16 +82,18 @@ export class SpeechEdgeMeter {
       const gap = { start: edges[i].end, end: Math.max(edges[i].end, start) };
       return { ...seconds(gap), quiet: this.quietIn(gap.start, gap.end).map(seconds) };
     });
-    return { frames: this.frames, speech: edges.map(seconds), gaps, roomTone };
+    return { frames: this.frames, speech: edges.map(seconds), gaps, breaths: breaths.map(seconds), roomTone };
   }
 
-  private withoutBreaths(runs: readonly Run[]): Run[] {
+  /** Speech, and breaths. */
+  private apart(runs: readonly Run[]): { speech: Run[]; breaths: Run[] } {
     const levels = runs.map(({ start, end }) => {
       const own = Array.from({ length: Math.max(0, end - start) }, (_, i) => this.levels.levelDb(start + i));
       return median(own) ?? Number.NEGATIVE_INFINITY;
     });
     const usual = (median(levels) ?? 0) - BREATH_UNDER_SPEECH_DB;
-    return runs.filter(({ start, end }, i) => end - start >= MOST_BREATH || levels[i] >= usual);
+    const isSpeech = ({ start, end }: Run, i: number) => end - start >= MOST_BREATH || levels[i] >= usual;
+    return { speech: runs.filter(isSpeech), breaths: runs.filter((run, i) => !isSpeech(run, i)) };
   }
 
   /**

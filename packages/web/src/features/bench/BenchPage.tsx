@@ -14,6 +14,7 @@ import classes from './Bench.module.css';
 import { CutTable } from './CutTable.tsx';
 import { DeliveryTable } from './DeliveryTable.tsx';
 import { FigureColumn } from './FigureColumn.tsx';
+import { GoThrough } from './GoThrough.tsx';
 import { MarkTable } from './MarkTable.tsx';
 import { withNote } from './markings.ts';
 import { NoteField } from './NoteField.tsx';
@@ -110,6 +111,7 @@ function Bench({ recording, measurement, target, siblings }: BenchProps) {
           place={place}
         />
         <NoteField note={(at, text) => marking.change(withNote(marking.present, at, text, nanoid(10)))} />
+        <GoThrough recordingId={recording.id} show={(span) => setPlace(span)} cover={cutting.coverThese} />
         <CutTable
           cutting={cutting}
           others={others}

@@ -123,11 +123,15 @@ export const withoutCut = (markings: Markings, id: string | undefined): Markings
 
 /** Room tone over every range of a name, where it is not cut already. */
 export function roomToneOver({ marks, cuts }: Markings, name: string, newId: () => string): NewCut[] {
-  return marks
-    .filter((mark) => mark.name === name && mark.endSeconds > mark.startSeconds)
-    .filter((mark) => !cuts.some((cut) => cut.on && overlaps(spanOf(cut), mark)))
-    .map(({ startSeconds, endSeconds }) => ({ kind: 'room-tone', id: newId(), on: true, startSeconds, endSeconds }));
+  const ranges = marks.filter((mark) => mark.name === name && mark.endSeconds > mark.startSeconds);
+  return coversOf(ranges, cuts, newId);
 }
+
+/** Room tone over some stretches, where they are not cut already. */
+export const coversOf = (spans: readonly TimeSpan[], cuts: readonly TimeCut[], newId: () => string): NewCut[] =>
+  spans
+    .filter((span) => !cuts.some((cut) => cut.on && overlaps(spanOf(cut), span)))
+    .map(({ startSeconds, endSeconds }) => ({ kind: 'room-tone', id: newId(), on: true, startSeconds, endSeconds }));
 
 /** What an act does to the parts of one list, by their ids. */
 interface PartsChange<Part> {

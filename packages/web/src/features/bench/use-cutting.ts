@@ -4,7 +4,7 @@ import { type Measurement, spanOf, type TimeCut, type TimeSpan } from '@tonos/co
 import { useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { sayError } from '../../ui/notify.ts';
-import { type NewCut, roomToneOver, type Selection, withCuts, withoutCut } from './markings.ts';
+import { coversOf, type NewCut, roomToneOver, type Selection, withCuts, withoutCut } from './markings.ts';
 import { firstOf, pickUpFrom } from './pick-up-choice.ts';
 import type { Marking } from './use-markings.ts';
 
@@ -21,6 +21,8 @@ export interface Cutting {
   cover(span: TimeSpan): void;
   /** Room tone over every range of a name. */
   coverAll(name: string): void;
+  /** Room tone over some stretches. */
+  coverThese(spans: readonly TimeSpan[]): void;
   /** Absent where the title has no other recording that could be read. */
   pickUp?: (span: TimeSpan) => void;
   pause(seconds: number): void;
@@ -59,6 +61,7 @@ export function useCutting(
     takeOut: (span) => made({ kind: 'take-out', ...stretch(span) }),
     cover: (span) => made({ kind: 'room-tone', ...stretch(span) }),
     coverAll: (name) => put(...roomToneOver(present, name, () => nanoid(10))),
+    coverThese: (spans) => put(...coversOf(spans, cuts, () => nanoid(10))),
     ...(other && { pickUp: (span) => made({ kind: 'pick-up', ...stretch(span), ...pickUpFrom(other, span) }) }),
     pause: (atSeconds) => made({ kind: 'pause', atSeconds, lengthSeconds: NEW_PAUSE_SECONDS }),
     change: altered,
