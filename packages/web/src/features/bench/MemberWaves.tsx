@@ -1,9 +1,10 @@
-import type { Recording, RecordingSet, SetMember } from '@tonos/contract';
+import type { Recording, RecordingSet } from '@tonos/contract';
 import { useCallback } from 'react';
 import { Link } from 'react-router';
 import { type Surface as DrawingSurface, drawChannels, type Ink } from '../../plots/draw-plate.ts';
 import type { TimeRange } from '../../plots/time-axis.ts';
 import classes from './Bench.module.css';
+import { onTimeOf } from './member-time.ts';
 import { Surface } from './Surface.tsx';
 import { useSight } from './use-sight.ts';
 
@@ -37,14 +38,6 @@ export function MemberWaves({ recordingId, set, siblings, range, width }: Member
         )
       );
     });
-}
-
-const pace = ({ driftPpm }: SetMember) => 1 + driftPpm * 1e-6;
-
-/** A range of one member, on the time of another. */
-export function onTimeOf(own: SetMember, other: SetMember, { fromSeconds, toSeconds }: TimeRange): TimeRange {
-  const moved = (seconds: number) => (own.offsetSeconds + seconds / pace(own) - other.offsetSeconds) * pace(other);
-  return { fromSeconds: moved(fromSeconds), toSeconds: moved(toSeconds) };
 }
 
 interface MemberWaveProps {
