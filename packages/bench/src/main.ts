@@ -10,6 +10,7 @@ import { type Comparison, compare } from './compare.ts';
 import { meterSuite } from './meter-suite.ts';
 import { report, speedTable, writeInto } from './report.ts';
 import { stepSpeeds } from './step-speeds.ts';
+import { timeSuites } from './time-suites.ts';
 
 /** A voice said over and over, in a file: what is timed is long, what is made is short. */
 async function writeVoice(path: string, voice: Block, bitDepth: 16 | 24, times: number): Promise<void> {
@@ -52,9 +53,10 @@ try {
   const suites = [
     ...(meter ? [meter] : []),
     ...chainSuites({ path: mono, seconds: RENDER_MINUTES * SECONDS, folder }),
+    ...timeSuites({ path: mono, seconds: RENDER_MINUTES * SECONDS, folder }),
     ...(wantsLong ? longSuites({ path: long, seconds: LONG_MINUTES * SECONDS, folder }) : []),
   ];
-  if (suites.length < 3)
+  if (suites.length < 5)
     console.error('A peer is missing: install a C compiler and Debian\u2019s packages "libebur128-dev" and "ffmpeg".');
   const comparisons: Comparison[] = [];
   for (const suite of suites) {

@@ -23,6 +23,8 @@ const BUSY: Record<string, Record<string, unknown>> = {
     ],
   },
   gain: { gainDb: -3 },
+  pace: { tempoPercent: 110 },
+  fade: { inSeconds: 2, outSeconds: 4 },
   channels: { mode: 'mix-to-mono' },
 };
 
