@@ -42,6 +42,22 @@ describe('advice on an order', () => {
     expect(codes(step('declip'), step('declick'), step('high-pass'))).toEqual([]);
   });
 
+  it('wants fades behind what sets the level, and says it once', () => {
+    const faded = [step('fade', { outSeconds: 3 }), step('gain'), step('loudness-normalise')];
+    expect(orderAdvice(faded)).toMatchObject([{ code: 'fade-early', step: 0, fix: { act: 'move', from: 0, to: 2 } }]);
+    expect(codes(step('loudness-normalise'), step('fade', { outSeconds: 3 }))).toEqual([]);
+  });
+
+  it('wants a room before the limiter, and pauses shortened once the noise is learned', () => {
+    expect(codes(step('limiter'), step('reverb'))).toEqual([['room-after-limiter', 1]]);
+    expect(codes(step('reverb'), step('limiter'))).toEqual([]);
+    const short = step('shorten-pauses', { longestSeconds: 0.3 });
+    expect(codes(short, step('noise-reduction'))).toEqual([['pauses-early', 0]]);
+    expect(codes(short, step('noise-reduction', { method: 'adaptive' }))).toEqual([]);
+    expect(codes(step('noise-reduction'), short)).toEqual([]);
+    expect(codes(step('shorten-pauses', { longestSeconds: 1.5 }), step('noise-reduction'))).toEqual([]);
+  });
+
   it('leaves out steps that are off, unknown or wrongly set', () => {
     expect(codes(step('compressor', {}, false), step('noise-reduction'))).toEqual([]);
     expect(codes(step('from-the-future'), step('compressor', { ratio: 99 }), step('high-pass'))).toEqual([]);

@@ -16,6 +16,9 @@ export interface OrderAdvice {
     | 'high-pass-late'
     | 'repair-late'
     | 'gate-over-speech'
+    | 'fade-early'
+    | 'room-after-limiter'
+    | 'pauses-early'
     | 'little-headroom';
   /** Place of the step in the chain, from 0. */
   step: number;
@@ -148,6 +151,36 @@ const gateOverSpeech: Rule = ({ traits: { closesUnder }, heard, settings, index 
   return { code: 'gate-over-speech', step: index, message, figureDb: over, fix };
 };
 
+/** What a step that came too early is moved behind. */
+const moveBehind = (early: Placed, step: Placed): AdvisedFix => ({ act: 'move', from: early.index, to: step.index });
+
+const fadeEarly: Rule = (step, before) => {
+  const fade = lastOf(before, 'fadesEnds');
+  const { setsLevel, ridesLevel, evensSpeech } = step.traits;
+  if (!fade || !(setsLevel || ridesLevel || evensSpeech)) return undefined;
+  const message = `${step.title} works against ${named(fade)}: it hears the ends go down, and raises them or the whole. Move the fade behind it.`;
+  return { code: 'fade-early', step: fade.index, message, fix: moveBehind(fade, step) };
+};
+
+const roomAfterLimiter: Rule = (step, before) => {
+  const limiter = lastOf(before, 'holdsPeaksUnder');
+  if (!limiter || !step.traits.addsRoom) return undefined;
+  const message = `The room of ${step.title.toLowerCase()} rises over the ceiling of ${plainFigure(ceilingOf(limiter))} dBTP. Move it before ${named(limiter)}.`;
+  return { code: 'room-after-limiter', step: step.index, message, fix: moveBefore(step, limiter) };
+};
+
+/** Room tone is learned from pauses of 0.4 s, apart from the words beside them. */
+const LEARNED_FROM_SECONDS = 0.8;
+
+const pausesEarly: Rule = (step, before) => {
+  const pauses = lastOf(before, 'longestPause');
+  if (!pauses || !step.traits.usesRoomTone?.(step.settings)) return undefined;
+  const longest = pauses.settings[pauses.traits.longestPause!] as number;
+  if (longest >= LEARNED_FROM_SECONDS) return undefined;
+  const message = `${named(pauses)} leaves pauses of ${plainFigure(longest)} s: too little for ${step.title.toLowerCase()} to learn the room from. Move it behind that.`;
+  return { code: 'pauses-early', step: pauses.index, message, fix: moveBehind(pauses, step) };
+};
+
 const RULES: readonly Rule[] = [
   noiseReductionLate,
   highPassLate,
@@ -156,6 +189,9 @@ const RULES: readonly Rule[] = [
   levelSetTwice,
   repairLate,
   gateOverSpeech,
+  fadeEarly,
+  roomAfterLimiter,
+  pausesEarly,
 ];
 
 /** Peaks that lie at a target's limit before it is encoded or brought to another rate go over it. */

@@ -27,6 +27,12 @@ export interface StepTraits<S> {
   readonly reducesNoiseBy?: keyof S & string;
   /** The level over which it turns down, and how many decibels become one. */
   readonly compresses?: { readonly over: keyof S & string; readonly ratio: keyof S & string };
+  /** Brings the ends of a recording up from nothing and down to it. */
+  readonly fadesEnds?: true;
+  /** Adds the sound of a room, which rises over the dry peaks. */
+  readonly addsRoom?: true;
+  /** The longest pause that is left, s. */
+  readonly longestPause?: keyof S & string;
   /** Of steps that change how long a signal is: the longest that one of so many seconds can become. */
   longest?(settings: S, seconds: number): number;
   /** By how much it can raise the level, dB. */

@@ -41,7 +41,7 @@ export const fade = defineStep<Settings, Heard>({
   findingsInTime: true,
   studied: () => null,
   needsStudy: ({ outSeconds, inSeconds }) => outSeconds > 0 || inSeconds > 0,
-  traits: { unstudied: {} },
+  traits: { unstudied: {}, fadesEnds: true },
   study: () => {
     let frames = 0;
     return {

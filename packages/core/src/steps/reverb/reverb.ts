@@ -33,7 +33,7 @@ export const reverb = defineStep({
   words: ['room', 'echo', 'space', 'hall', 'ambience', 'dry'],
   settings,
   describe: ({ decaySeconds, wetDb }) => `${plainFigure(decaySeconds)} s, ${figure(wetDb)} dB`,
-  traits: { bendsWave: true, longest: (given, length) => length + tailOf(given) },
+  traits: { bendsWave: true, addsRoom: true, longest: (given, length) => length + tailOf(given) },
   start: (given, format) => new Reverberating(given, format),
 });
 

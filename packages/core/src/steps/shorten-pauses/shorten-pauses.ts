@@ -38,7 +38,7 @@ export const shortenPauses = defineStep<z.output<typeof settings>, Heard>({
   settings,
   describe: ({ longestSeconds, keepPercent }) =>
     `at most ${plainFigure(longestSeconds)} s${keepPercent > 0 ? ` and ${plainFigure(keepPercent)} % of the rest` : ''}`,
-  traits: { longest: (_, length) => length },
+  traits: { longestPause: 'longestSeconds', longest: (_, length) => length },
   findingsInTime: true,
   findingsVersion: 2,
   studied: () => null,
