@@ -1,22 +1,18 @@
 import type { ItemStatus, RecipeInput } from '@tonos/contract';
-import { adjustChain, type EarlierRun, type Placement } from '@tonos/core';
-import { type EntityManager, IsNull, Not } from 'typeorm';
-import { ChainRevisionEntity } from '../chains/chain-entity.ts';
+import { adjustChain } from '@tonos/core';
+import { Not } from 'typeorm';
 import type { Database } from '../database/database.ts';
 import type { EventBus } from '../events/event-bus.ts';
-import { byHandOf, markedOf, pickUpsOf } from '../recordings/by-hand.ts';
+import { byHandOf } from '../recordings/by-hand.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
-import { setsOf } from '../sets/sets-of.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
 import { DISK_FULL, insist, isDiskFull } from '../storage/disk-full.ts';
 import type { Surroundings } from '../surroundings.ts';
-import { TargetEntity } from '../targets/target-entity.ts';
-import { TitleEntity } from '../titles/title-entity.ts';
 import type { Work, WorkSource } from '../workers/dispatcher.ts';
 import type { JobEnd, RenderJob } from '../workers/messages.ts';
 import { secondsLeft } from '../workers/seconds-left.ts';
-import { notesOf, pictureOf, recipeOf } from './recipe.ts';
-import { type Outcome, RunAttemptEntity } from './run-attempt-entity.ts';
+import { type LeasedItem, leaseItems } from './lease-items.ts';
+import { notesOf, pictureOf } from './recipe.ts';
 import { RunEntity, RunItemEntity } from './run-entity.ts';
 import { finishIfDone, type RunService } from './run-service.ts';
 
@@ -29,30 +25,6 @@ interface Attempt {
   recipe: RecipeInput;
   pictures: { surveyPath: string; copyPath: string };
   startedMs: number;
-}
-
-interface Member {
-  item: RunItemEntity;
-  recording: RecordingEntity;
-}
-
-interface SetMemberItem extends Member {
-  set?: RecipeInput['set'];
-}
-
-interface LeasedItem {
-  item: RunItemEntity;
-  name: string;
-  recipe: RecipeInput;
-  earlier: EarlierRun | undefined;
-}
-
-/** What was taken: one item, or those of a set. */
-interface Leased {
-  runId: string;
-  /** It can't be rendered, and says so already. */
-  refused?: string;
-  items: LeasedItem[];
 }
 
 /** Takes queued items under a lease, renders them, and stores how they came out. */
@@ -94,7 +66,7 @@ export class RunWorker implements WorkSource {
         .addOrderBy('item.position', 'ASC')
         .limit(1) // by itself, getOne reads all that waits
         .getOne();
-      return item && this.lease(manager, item, lease);
+      return item && leaseItems(manager, item, { lease, now: this.surroundings.now(), version: this.version });
     });
     if (!taken) return undefined;
     const { runId, refused, items } = taken;
@@ -148,105 +120,6 @@ export class RunWorker implements WorkSource {
     };
   }
 
-  /** Takes an item under a lease, and with it those of its run that are linked with its recording. */
-  private async lease(manager: EntityManager, first: RunItemEntity, lease: string): Promise<Leased> {
-    const { runId } = first;
-    const now = this.surroundings.now();
-    const run = await manager.findOneByOrFail(RunEntity, { id: runId });
-    await manager.update(RunEntity, { id: runId }, { status: 'working', startedAt: run.startedAt ?? now });
-    const recording = await manager.findOneByOrFail(RecordingEntity, { id: first.recordingId });
-    if (recording.status === 'unreadable') {
-      await manager.save(RunItemEntity, { ...first, status: 'failed', error: recording.error });
-      await finishIfDone(manager, runId, now);
-      return { runId, refused: first.id, items: [] };
-    }
-    const members = await this.membersWith(manager, run, { item: first, recording });
-    const items: LeasedItem[] = [];
-    for (const { item, recording: own, set } of members) {
-      await manager.save(RunItemEntity, { ...item, status: 'working' as const, lease, before: own.measurement });
-      items.push({ item, name: own.name, ...(await this.recipeFor(manager, run, item, own, set)) });
-    }
-    return { runId, items };
-  }
-
-  /** An item by itself, or with those that wait in its run and are linked with it, each knowing of the others. */
-  private async membersWith(manager: EntityManager, run: RunEntity, first: Member): Promise<SetMemberItem[]> {
-    // what is made again is made as it was
-    const { remake, recipe } = first.item;
-    if (remake && recipe && !recipe.set) return [first];
-    const set = (await setsOf(manager, run.titleId)).find(({ members }) =>
-      members.some(({ recordingId }) => recordingId === first.recording.id),
-    );
-    if (!set) return [first];
-    const found: (Member & { place: Placement })[] = [];
-    for (const { recordingId, offsetSeconds, driftPpm } of set.members) {
-      const item =
-        recordingId === first.recording.id
-          ? first.item
-          : await manager
-              .createQueryBuilder(RunItemEntity, 'item')
-              .where({ runId: run.id, recordingId, status: 'queued', remake })
-              .addSelect('item.recipe')
-              .getOne();
-      const recording = item && (await manager.findOneBy(RecordingEntity, { id: recordingId, status: 'ready' }));
-      if (item && recording) found.push({ item, recording, place: { offsetSeconds, driftPpm } });
-    }
-    return found.map(({ item, recording, place }) => ({
-      item,
-      recording,
-      set: {
-        place,
-        others: found
-          .filter((other) => other.item !== item)
-          .map((other) => {
-            const { marks, cuts = [] } = markedOf(other.recording);
-            return { sha256: other.recording.sha256, place: other.place, marks, cuts };
-          }),
-      },
-    }));
-  }
-
-  private async recipeFor(
-    manager: EntityManager,
-    run: RunEntity,
-    item: RunItemEntity,
-    recording: RecordingEntity,
-    set: RecipeInput['set'],
-  ): Promise<Pick<LeasedItem, 'recipe' | 'earlier'>> {
-    if (item.remake && item.recipe) return { recipe: item.recipe, earlier: this.earlierRun([item], item.recipe) };
-    const { chainId, revision } = run;
-    const { file } = await manager.findOneByOrFail(ChainRevisionEntity, { chainId, revision });
-    const target = await manager.findOneByOrFail(TargetEntity, { id: run.targetId });
-    const title = await manager.findOneByOrFail(TitleEntity, { id: run.titleId });
-    const recipe = recipeOf({
-      version: this.version,
-      recording,
-      pickUps: await pickUpsOf(manager.getRepository(RecordingEntity), recording.cuts),
-      set,
-      chain: file,
-      chainId,
-      revision,
-      target: target.file,
-      title,
-      trackTotal: await manager.countBy(RecordingEntity, {
-        titleId: run.titleId,
-        superseded: false,
-        trashedAt: IsNull(),
-      }),
-      date: run.createdAt,
-    });
-    const attempts = await manager.find(RunAttemptEntity, {
-      where: { itemId: item.id },
-      order: { keptAt: 'DESC' },
-      take: 1,
-    });
-    const earlier = this.earlierRun(
-      attempts.map(({ outcome }) => outcome),
-      recipe,
-    );
-    return { recipe, earlier };
-  }
-
   private jobOf({ name, recipe, earlier }: LeasedItem, attempt: Attempt): Omit<RenderJob, 'type'> {
     const picture = pictureOf(recipe);
     return {
@@ -289,21 +162,6 @@ export class RunWorker implements WorkSource {
   interrupt(): void {
     this.interrupted.abort();
     for (const { controller } of this.attempts.values()) controller.abort();
-  }
-
-  /** A run of the same recording, with the same marks: what was found then need not be found again. */
-  private earlierRun(
-    outcomes: readonly Pick<Outcome, 'recipe' | 'findings'>[],
-    now: RecipeInput,
-  ): EarlierRun | undefined {
-    const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
-    for (const { recipe, findings } of outcomes) {
-      if (!recipe || !findings) continue;
-      if (recipe.source.sha256 !== now.source.sha256) continue;
-      if (!same(recipe.marked, now.marked) || !same(recipe.pickUps, now.pickUps)) continue;
-      return { steps: adjustChain(recipe.chain.steps, recipe.adjustments).steps, reports: findings };
-    }
-    return undefined;
   }
 
   private tell(item: RunItemEntity, attempt: Attempt, share: number, stage: string): void {

@@ -1,0 +1,153 @@
+import type { RecipeInput } from '@tonos/contract';
+import { adjustChain, type EarlierRun, type Placement } from '@tonos/core';
+import { type EntityManager, IsNull } from 'typeorm';
+import { ChainRevisionEntity } from '../chains/chain-entity.ts';
+import { markedOf, pickUpsOf } from '../recordings/by-hand.ts';
+import { RecordingEntity } from '../recordings/recording-entity.ts';
+import { setsOf } from '../sets/sets-of.ts';
+import { TargetEntity } from '../targets/target-entity.ts';
+import { TitleEntity } from '../titles/title-entity.ts';
+import { recipeOf } from './recipe.ts';
+import { type Outcome, RunAttemptEntity } from './run-attempt-entity.ts';
+import { RunEntity, RunItemEntity } from './run-entity.ts';
+import { finishIfDone } from './run-service.ts';
+
+interface Member {
+  item: RunItemEntity;
+  recording: RecordingEntity;
+}
+
+interface SetMemberItem extends Member {
+  set?: RecipeInput['set'];
+}
+
+export interface LeasedItem {
+  item: RunItemEntity;
+  name: string;
+  recipe: RecipeInput;
+  earlier: EarlierRun | undefined;
+}
+
+/** What was taken: one item, or those of a set. */
+export interface Leased {
+  runId: string;
+  /** It can't be rendered, and says so already. */
+  refused?: string;
+  items: LeasedItem[];
+}
+
+/** Takes an item under a lease, and with it those of its run that are linked with its recording. */
+export async function leaseItems(
+  manager: EntityManager,
+  first: RunItemEntity,
+  { lease, now, version }: { lease: string; now: string; version: string },
+): Promise<Leased> {
+  const { runId } = first;
+  const run = await manager.findOneByOrFail(RunEntity, { id: runId });
+  await manager.update(RunEntity, { id: runId }, { status: 'working', startedAt: run.startedAt ?? now });
+  const recording = await manager.findOneByOrFail(RecordingEntity, { id: first.recordingId });
+  if (recording.status === 'unreadable') {
+    await manager.save(RunItemEntity, { ...first, status: 'failed', error: recording.error });
+    await finishIfDone(manager, runId, now);
+    return { runId, refused: first.id, items: [] };
+  }
+  const members = await membersWith(manager, run, { item: first, recording });
+  const items: LeasedItem[] = [];
+  for (const { item, recording: own, set } of members) {
+    await manager.save(RunItemEntity, { ...item, status: 'working' as const, lease, before: own.measurement });
+    items.push({ item, name: own.name, ...(await recipeFor(manager, run, { item, recording: own, set }, version)) });
+  }
+  return { runId, items };
+}
+
+/** An item by itself, or with those that wait in its run and are linked with it, each knowing of the others. */
+async function membersWith(manager: EntityManager, run: RunEntity, first: Member): Promise<SetMemberItem[]> {
+  // what is made again is made as it was
+  const { remake, recipe } = first.item;
+  if (remake && recipe && !recipe.set) return [first];
+  const set = (await setsOf(manager, run.titleId)).find(({ members }) =>
+    members.some(({ recordingId }) => recordingId === first.recording.id),
+  );
+  if (!set) return [first];
+  const found: (Member & { place: Placement })[] = [];
+  for (const { recordingId, offsetSeconds, driftPpm } of set.members) {
+    const item =
+      recordingId === first.recording.id
+        ? first.item
+        : await manager
+            .createQueryBuilder(RunItemEntity, 'item')
+            .where({ runId: run.id, recordingId, status: 'queued', remake })
+            .addSelect('item.recipe')
+            .getOne();
+    const recording = item && (await manager.findOneBy(RecordingEntity, { id: recordingId, status: 'ready' }));
+    if (item && recording) found.push({ item, recording, place: { offsetSeconds, driftPpm } });
+  }
+  return found.map(({ item, recording, place }) => ({
+    item,
+    recording,
+    set: {
+      place,
+      others: found
+        .filter((other) => other.item !== item)
+        .map((other) => {
+          const { marks, cuts = [] } = markedOf(other.recording);
+          return { sha256: other.recording.sha256, place: other.place, marks, cuts };
+        }),
+    },
+  }));
+}
+
+async function recipeFor(
+  manager: EntityManager,
+  run: RunEntity,
+  { item, recording, set }: SetMemberItem,
+  version: string,
+): Promise<Pick<LeasedItem, 'recipe' | 'earlier'>> {
+  if (item.remake && item.recipe) return { recipe: item.recipe, earlier: earlierRun([item], item.recipe) };
+  const { chainId, revision } = run;
+  const { file } = await manager.findOneByOrFail(ChainRevisionEntity, { chainId, revision });
+  const target = await manager.findOneByOrFail(TargetEntity, { id: run.targetId });
+  const title = await manager.findOneByOrFail(TitleEntity, { id: run.titleId });
+  const recipe = recipeOf({
+    version,
+    recording,
+    pickUps: await pickUpsOf(manager.getRepository(RecordingEntity), recording.cuts),
+    set,
+    chain: file,
+    chainId,
+    revision,
+    target: target.file,
+    title,
+    trackTotal: await manager.countBy(RecordingEntity, {
+      titleId: run.titleId,
+      superseded: false,
+      trashedAt: IsNull(),
+    }),
+    date: run.createdAt,
+  });
+  const attempts = await manager.find(RunAttemptEntity, {
+    where: { itemId: item.id },
+    order: { keptAt: 'DESC' },
+    take: 1,
+  });
+  const earlier = earlierRun(
+    attempts.map(({ outcome }) => outcome),
+    recipe,
+  );
+  return { recipe, earlier };
+}
+
+/** A run of the same recording, with the same marks: what was found then need not be found again. */
+function earlierRun(
+  outcomes: readonly Pick<Outcome, 'recipe' | 'findings'>[],
+  now: RecipeInput,
+): EarlierRun | undefined {
+  const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
+  for (const { recipe, findings } of outcomes) {
+    if (!recipe || !findings) continue;
+    if (recipe.source.sha256 !== now.source.sha256) continue;
+    if (!same(recipe.marked, now.marked) || !same(recipe.pickUps, now.pickUps)) continue;
+    return { steps: adjustChain(recipe.chain.steps, recipe.adjustments).steps, reports: findings };
+  }
+  return undefined;
+}
