@@ -32,7 +32,7 @@ const open = async (page: Page, ...links: string[]) => {
 
 /** Chooses a stretch of a picture, by shares of its width and height. */
 async function drag(page: Page, name: string, from: [number, number], to: [number, number]): Promise<void> {
-  const box = (await page.getByRole('img', { name }).boundingBox())!;
+  const box = (await page.getByRole('img', { name, exact: true }).boundingBox())!;
   await page.mouse.move(box.x + from[0] * box.width, box.y + from[1] * box.height);
   await page.mouse.down();
   await page.mouse.move(box.x + to[0] * box.width, box.y + to[1] * box.height, { steps: 5 });
@@ -59,14 +59,21 @@ try {
     await page.getByRole('list', { name: 'Proposed steps' }).waitFor();
     await shot('propose');
     await page.getByRole('button', { name: 'Not now' }).click();
-    await page.getByRole('link', { name: '5 Two at the desk.flac' }).click();
-    await page.getByRole('img', { name: 'Spectrogram' }).waitFor();
+    await open(page, 'The Ferry House');
+    for (const name of ['1 Host microphone.flac', '2 Guest microphone.flac'])
+      await page.getByRole('checkbox', { name: `Choose ${name}` }).check();
+    await page.getByRole('button', { name: 'Link as one session' }).click();
+    await page.getByRole('region', { name: 'Linked sets' }).waitFor();
+    await page.getByRole('link', { name: '1 Host microphone.flac' }).first().click();
+    await page.getByRole('img', { name: 'Wave of 2 Guest microphone.flac' }).waitFor();
     await page.waitForTimeout(2500);
-    await drag(page, 'Wave', [0.455, 0.4], [0.55, 0.4]);
-    await page.keyboard.press('m');
+    await drag(page, 'Wave', [0.034, 0.4], [0.165, 0.4]);
+    await page.keyboard.press('q');
+    await drag(page, 'Wave', [0.62, 0.4], [0.66, 0.4]);
+    await page.keyboard.press('d');
+    await drag(page, 'Wave', [0.36, 0.4], [0.47, 0.4]);
     await page.keyboard.press('l');
-    await page.waitForTimeout(4500);
-    await drag(page, 'Spectrogram', [0.3, 0.2], [0.38, 0.5]);
+    await page.waitForTimeout(3000);
     await shot('bench');
     await page.keyboard.press('Space');
     await open(page, 'Night Shift at the Observatory');
