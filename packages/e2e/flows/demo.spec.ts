@@ -8,10 +8,11 @@ test.beforeAll(async () => {
 });
 test.afterAll(() => tonos.remove());
 
-test('opens on two titles, four chains and a run that finishes by itself', async ({ page }) => {
+test('opens on three titles, four chains and a run that finishes by itself', async ({ page }) => {
   await page.goto(`${tonos.origin}/titles`);
   await expect(page.getByRole('row', { name: /The Salt Road Almanac.* audiobook 6/ })).toBeVisible();
   await expect(page.getByRole('row', { name: /Night Shift at the Observatory podcast 5/ })).toBeVisible();
+  await expect(page.getByRole('row', { name: /The Ferry House podcast 3/ })).toBeVisible();
   await expectAccessible(page);
   await page.goto(`${tonos.origin}/chains`);
   await expect(page.locator('tbody tr')).toHaveCount(4);
