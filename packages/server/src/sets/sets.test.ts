@@ -1,4 +1,14 @@
-import type { Chain, Problem, RecipeFile, Recording, RecordingSet, Run, Target, Title } from '@tonos/contract';
+import type {
+  Chain,
+  Problem,
+  RecipeFile,
+  Recording,
+  RecordingSet,
+  Run,
+  Standing,
+  Target,
+  Title,
+} from '@tonos/contract';
 import { babble, mixed, noise } from '@tonos/core/testing';
 import { TestServer, wavFile } from '../testing/test-server.ts';
 
@@ -106,4 +116,12 @@ it('is run together whoever of it is chosen: one time for all, and one length; t
   await server.call('POST', `/runs/${id}/retry`, { itemIds: [first.items[1].id] });
   const again = await finished();
   expect(again.items.map(({ output }) => output!.sha256)).toEqual(hashes);
+  // a cut of one makes both out of date
+  const standing = async () => (await server.call<Standing[]>('GET', `/titles/${title.id}/standing`)).body;
+  expect((await standing()).slice(0, 2).map(({ state }) => state)).toEqual(['within', 'within']);
+  await server.call('PUT', `/recordings/${guest.id}/cuts/c`, { ...cut, endSeconds: 9.8 });
+  expect((await standing()).slice(0, 2)).toMatchObject([
+    { recordingId: host.id, outdatedBy: ['marks'] },
+    { recordingId: guest.id, outdatedBy: ['marks'] },
+  ]);
 });

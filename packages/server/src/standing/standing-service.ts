@@ -27,6 +27,8 @@ interface Row {
   olderTake: number;
   otherMarks: number;
   otherAdjustments: number;
+  /** Who it was rendered with, and their cuts, as JSON. */
+  mates: string | null;
 }
 
 /** So many recordings are looked at in one go: the server answers others between. */
@@ -62,7 +64,8 @@ const LAST_ITEMS = `
       OR json_extract(item.recipe, '$.marked.boxes') != json(own.boxes)
       OR coalesce(json_extract(item.recipe, '$.marked.cuts'), '[]') != json(own.cuts)) AS "otherMarks",
     item.recipe IS NOT NULL AND json_extract(item.recipe, '$.adjustments')
-      != coalesce(json_extract(own.adjustments, '$."' || run."chainId" || '"'), '[]') AS "otherAdjustments"
+      != coalesce(json_extract(own.adjustments, '$."' || run."chainId" || '"'), '[]') AS "otherAdjustments",
+    json_extract(item.recipe, '$.set.others') AS mates
   FROM own
   LEFT JOIN tries ON tries."takeOf" = own."takeOf" AND tries.nth = 1
   LEFT JOIN run_item item ON item.id = tries."itemId"
@@ -127,15 +130,33 @@ export class StandingService {
     return found;
   }
 
+  /** The cuts of a title's current recordings, as JSON, by their sources. */
+  private async cutsBySource(titleId: string): Promise<Map<string, string>> {
+    const rows = await this.database.rows<{ sha256: string; cuts: string }>(
+      `SELECT sha256, json(cuts) AS cuts FROM recording WHERE "titleId" = ? AND "trashedAt" IS NULL AND NOT superseded`,
+      [titleId],
+    );
+    return new Map(rows.map(({ sha256, cuts }) => [sha256, cuts]));
+  }
+
   private async read(titleId: string): Promise<Standing[]> {
     const all: Standing[] = [];
     for (;;) {
       const page = await this.database.rows<Row>(LAST_ITEMS, [titleId, all.length]);
-      all.push(...page.map(standingOf));
+      const cutsOf = page.some(({ mates }) => mates) ? await this.cutsBySource(titleId) : NO_CUTS;
+      all.push(...page.map((row) => standingOf({ ...row, otherMarks: row.otherMarks || matesDiffer(row, cutsOf) })));
       if (page.length < PAGE) return all;
       await new Promise(setImmediate);
     }
   }
+}
+
+const NO_CUTS: ReadonlyMap<string, string> = new Map();
+
+/** What changes the time of one of a set changes all: whether its mates were cut otherwise when it was rendered. */
+function matesDiffer({ mates }: Row, cutsOf: ReadonlyMap<string, string>): number {
+  const others = JSON.parse(mates ?? '[]') as { sha256: string; cuts: unknown }[];
+  return others.some(({ sha256, cuts }) => (cutsOf.get(sha256) ?? '[]') !== JSON.stringify(cuts)) ? 1 : 0;
 }
 
 function standingOf(row: Row): Standing {
