@@ -73,7 +73,7 @@ export {
 export { levelled } from './cuts/room-near.ts';
 export { InLine } from './dsp/in-line.ts';
 export { Resampler } from './dsp/resampler.ts';
-export { SpeechEdgeMeter } from './measure/activity/speech-edges.ts';
+export { speechEdgesOf } from './measure/activity/speech-edges.ts';
 export {
   COMPLAINTS,
   type Complaint,

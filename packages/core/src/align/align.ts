@@ -1,4 +1,4 @@
-import { Resampler } from '../dsp/resampler.ts';
+import { resampled } from '../dsp/resampler.ts';
 import { type CancelSignal, framesOf, type Source } from '../signal/signal.ts';
 import { correlate, correlateWithin, peaksOf } from './correlate.ts';
 import { ENVELOPES_PER_SECOND, type Envelopes, envelopesOf, sumInto } from './envelopes.ts';
@@ -172,7 +172,7 @@ async function stretchesOf(
   const { sampleRateHz } = source.format;
   const open = wanted.map(({ start, seconds }) => {
     const from = Math.round(start * sampleRateHz);
-    return { from, to: from + Math.round(seconds * sampleRateHz), samples: new Float32Array(0) };
+    return { from, to: from + Math.round(seconds * sampleRateHz), samples: new Float32Array(0) as Float32Array };
   });
   const last = open.reduce((most, { to }) => Math.max(most, to), 0);
   let at = 0;
@@ -196,13 +196,5 @@ async function stretchesOf(
   });
 }
 
-function lowered(samples: Float32Array<ArrayBuffer>, sampleRateHz: number): Float32Array<ArrayBuffer> {
-  if (sampleRateHz === RATE_HZ) return samples;
-  const resampler = new Resampler(sampleRateHz, RATE_HZ, 1);
-  const [begin] = resampler.push([samples]);
-  const [rest] = resampler.flush();
-  const joined = new Float32Array(begin.length + rest.length);
-  joined.set(begin);
-  joined.set(rest, begin.length);
-  return joined;
-}
+const lowered = (samples: Float32Array, sampleRateHz: number): Float32Array =>
+  resampled([samples], sampleRateHz, RATE_HZ)[0];

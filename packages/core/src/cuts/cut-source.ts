@@ -1,4 +1,4 @@
-import { SpeechEdgeMeter, type SpeechEdges } from '../measure/activity/speech-edges.ts';
+import { type SpeechEdges, speechEdgesOf } from '../measure/activity/speech-edges.ts';
 import { type Block, type CancelSignal, framesOf, type SignalFormat, type Source } from '../signal/signal.ts';
 import type { KnownOfRecording } from '../steps/step.ts';
 import { filling } from '../time/end-splices.ts';
@@ -51,7 +51,7 @@ export async function cutSource(
 ): Promise<CutSource> {
   const { signal, name } = surroundings;
   const filled = cuts.some(({ on, kind }) => on && kind !== 'take-out');
-  const heard = filled ? await hearWhole(source, signal) : await countWhole(source, signal);
+  const heard = filled ? await speechEdgesOf(source, signal) : await countWhole(source, signal);
   const { sampleRateHz } = source.format;
   const seconds = heard.frames / sampleRateHz;
   checkCuts(cuts, seconds, name);
@@ -84,15 +84,6 @@ function splicesOf(
     const long = cut.kind === 'pause' ? Math.round(cut.lengthSeconds * format.sampleRateHz) : endFrame - startFrame;
     return { startFrame, endFrame, filling: filling(rooms.at(startSeconds, endSeconds), long, format) };
   });
-}
-
-async function hearWhole(source: Source, signal?: CancelSignal): Promise<SpeechEdges> {
-  const meter = new SpeechEdgeMeter(source.format);
-  for await (const block of source.blocks({ signal })) {
-    signal?.throwIfAborted();
-    meter.hear(block);
-  }
-  return meter.conclude();
 }
 
 /** How long a source is: its file may not say, or not say it right. */

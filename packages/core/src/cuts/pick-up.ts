@@ -1,6 +1,6 @@
 import type { ConfiguredStep } from '../chain/chain-file.ts';
 import { runChain } from '../chain/run.ts';
-import { Resampler } from '../dsp/resampler.ts';
+import { resampled } from '../dsp/resampler.ts';
 import { SpeechEdgeMeter } from '../measure/activity/speech-edges.ts';
 import { LoudnessMeter } from '../measure/loudness.ts';
 import { type LongTermSpectrum, SpectrumMeter } from '../measure/spectrum.ts';
@@ -120,7 +120,7 @@ export async function takeStretches(
     const { fromSeconds, toSeconds } = pickUps[i];
     const laidOut = changeLayout(block, source.format, format.channels);
     const { sampleRateHz } = format;
-    const samples = atRate(laidOut, source.format.sampleRateHz, sampleRateHz);
+    const samples = resampled(laidOut, source.format.sampleRateHz, sampleRateHz);
     return {
       samples,
       before: Math.round((fromSeconds - around[i].startSeconds) * sampleRateHz),
@@ -128,20 +128,6 @@ export async function takeStretches(
     };
   });
 }
-
-function atRate(block: Block, fromHz: number, toHz: number): Block {
-  if (fromHz === toHz) return block;
-  const resampler = new Resampler(fromHz, toHz, block.length);
-  return appended(resampler.push(block), resampler.flush());
-}
-
-const appended = (a: Block, b: Block): Block =>
-  a.map((channel, c) => {
-    const both = new Float32Array(channel.length + b[c].length);
-    both.set(channel);
-    both.set(b[c], channel.length);
-    return both;
-  });
 
 /**
  * A pick-up as if it had been read with the chapter: its speech at the chapter's level, in its third octaves, over its room. What

@@ -133,3 +133,16 @@ export class Resampler {
     }
   }
 }
+
+/** A whole signal in memory at another rate. */
+export function resampled(block: Block, inRateHz: number, outRateHz: number): Block {
+  if (inRateHz === outRateHz) return block;
+  const resampler = new Resampler(inRateHz, outRateHz, block.length);
+  const [begin, rest] = [resampler.push(block), resampler.flush()];
+  return begin.map((channel, c) => {
+    const whole = new Float32Array(channel.length + rest[c].length);
+    whole.set(channel);
+    whole.set(rest[c], channel.length);
+    return whole;
+  });
+}

@@ -1,7 +1,7 @@
 import type { Alignment } from '../align/align.ts';
 import { levelled, nearestStretches, roomStretches } from '../cuts/room-near.ts';
 import { ClockResampler } from '../dsp/clock-resampler.ts';
-import { SpeechEdgeMeter } from '../measure/activity/speech-edges.ts';
+import { speechEdgesOf } from '../measure/activity/speech-edges.ts';
 import type { RoomToneChoice, TimeSpan } from '../measure/room-tone-choice.ts';
 import {
   type Block,
@@ -70,12 +70,7 @@ export async function hearMember(
   choice: RoomToneChoice | undefined,
   signal?: CancelSignal,
 ): Promise<{ frames: number; room: Block[] }> {
-  const meter = new SpeechEdgeMeter(source.format);
-  for await (const block of source.blocks({ signal })) {
-    signal?.throwIfAborted();
-    meter.hear(block);
-  }
-  const heard = meter.conclude();
+  const heard = await speechEdgesOf(source, signal);
   const stretches = nearestStretches(roomStretches(heard, choice, []), 0);
   return { frames: heard.frames, room: levelled(await readStretches(source, stretches, { signal }), source.format) };
 }

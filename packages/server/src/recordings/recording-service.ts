@@ -1,23 +1,12 @@
-import {
-  type Mark,
-  MOST_BOXES,
-  MOST_MARKS,
-  type Recording,
-  type RecordingChange,
-  type RecordingOrder,
-  type RecordingOverview,
-  type RecordingsChange,
+import type {
+  Mark,
+  Recording,
+  RecordingChange,
+  RecordingOrder,
+  RecordingOverview,
+  RecordingsChange,
 } from '@tonos/contract';
-import {
-  cutFaults,
-  type Measurement,
-  MOST_CUTS,
-  mergeAdjustments,
-  NO_CHOICE,
-  type SpectralBox,
-  spanOf,
-  type TimeCut,
-} from '@tonos/core';
+import { type Measurement, mergeAdjustments, NO_CHOICE, type TimeCut } from '@tonos/core';
 import { type EntityManager, In, IsNull, Not, type Repository } from 'typeorm';
 import type { Database } from '../database/database.ts';
 import { type Kept, RowCache } from '../database/row-cache.ts';
@@ -34,6 +23,7 @@ import { describe } from './describe-recording.ts';
 import { type OpenNote, withOpenNotes } from './open-notes.ts';
 import type { ReceivedFile } from './receive-files.ts';
 import { RecordingEntity } from './recording-entity.ts';
+import { checkCutsOf, type PartKind, type Parts, startOf, withoutPart, withPart } from './recording-parts.ts';
 import { type Sight, sightOf } from './sight.ts';
 
 /** Recordings of titles: brought in, looked at, labelled, marked, ordered, replaced. */
@@ -172,24 +162,12 @@ export class RecordingService {
    * @throws HttpProblem 422 where there are too many, or where a cut does not fit the others
    */
   async setPart<Kind extends PartKind>(id: string, kind: Kind, given: Parts[Kind]): Promise<Recording> {
-    const own = kind === 'marks' ? this.dated(given as Mark) : given;
-    return this.alter(id, undefined, (recording) => {
-      const others = partsOf(recording, kind).filter((one) => one.id !== own.id);
-      const { most } = PARTS[kind];
-      if (others.length >= most)
-        throw new HttpProblem(422, 'too-many', `${recording.name} has ${most} ${kind} already. Take some away first.`);
-      const parts = [...others, own].sort((a, b) => startOf(a) - startOf(b));
-      if (kind === 'cuts') checkCutsOf(recording, parts as TimeCut[]);
-      return { [kind]: parts };
-    });
+    const own = kind === 'marks' ? (this.dated(given as Mark) as Parts[Kind]) : given;
+    return this.alter(id, undefined, (recording) => withPart(recording, kind, own));
   }
 
   async removePart(id: string, kind: PartKind, partId: string): Promise<undefined> {
-    await this.alter(id, undefined, (recording) => {
-      const parts = partsOf(recording, kind);
-      if (!parts.some((one) => one.id === partId)) throw notFound(PARTS[kind].one, partId);
-      return { [kind]: parts.filter((one) => one.id !== partId) };
-    });
+    await this.alter(id, undefined, (recording) => withoutPart(recording, kind, partId));
   }
 
   /** The files of the recordings that pick-ups come from. */
@@ -383,31 +361,6 @@ export class RecordingService {
   private get entities() {
     return this.database.of(RecordingEntity);
   }
-}
-
-/** What a recording has many of, each changed by its id. */
-interface Parts {
-  marks: Mark;
-  boxes: SpectralBox;
-  cuts: TimeCut;
-}
-type PartKind = keyof Parts;
-
-const PARTS: Record<PartKind, { one: string; most: number }> = {
-  marks: { one: 'mark', most: MOST_MARKS },
-  boxes: { one: 'box', most: MOST_BOXES },
-  cuts: { one: 'cut', most: MOST_CUTS },
-};
-
-const partsOf = (recording: RecordingEntity, kind: PartKind): readonly Parts[PartKind][] => describe(recording)[kind];
-
-const startOf = (part: Parts[PartKind]): number =>
-  'startSeconds' in part ? part.startSeconds : spanOf(part).startSeconds;
-
-/** @throws HttpProblem 422 that names what does not fit */
-function checkCutsOf({ name, measurement }: RecordingEntity, cuts: readonly TimeCut[]): void {
-  const faults = cutFaults(cuts, measurement?.durationSeconds);
-  if (faults.length) throw new HttpProblem(422, 'bad-cuts', `${name}: ${faults.join(' ')}`, { faults });
 }
 
 /** What a file may take the place of. @throws HttpProblem 404 where it is no recording of this title, or was removed for good */

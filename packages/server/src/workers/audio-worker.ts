@@ -11,7 +11,7 @@ import {
   knownFrom,
   measureLedger,
   type Source,
-  SpeechEdgeMeter,
+  speechEdgesOf,
   TonosError,
 } from '@tonos/core';
 import { type AudioFile, openAudio, type Picture, pictureFrom } from '@tonos/formats';
@@ -128,9 +128,7 @@ async function renderTogether(
 async function gapsOf({ path, name }: GapsJob, signal: AbortSignal): Promise<JobEnd> {
   const audio = await openAudio(path, name);
   try {
-    const meter = new SpeechEdgeMeter(audio.format);
-    for await (const block of audio.blocks({ signal })) meter.hear(block);
-    const { gaps, breaths } = meter.conclude();
+    const { gaps, breaths } = await speechEdgesOf(audio, signal);
     return {
       type: 'gaps-found',
       gaps: { pauses: gaps.map(({ startSeconds, endSeconds }) => ({ startSeconds, endSeconds })), breaths },

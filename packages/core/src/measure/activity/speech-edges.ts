@@ -1,5 +1,5 @@
 import { median, quantile } from '../../dsp/quantile.ts';
-import { type Block, framesOf, type SignalFormat } from '../../signal/signal.ts';
+import { type Block, type CancelSignal, framesOf, type SignalFormat, type Source } from '../../signal/signal.ts';
 import { ActivityMeter } from './activity.ts';
 import type { Run } from './activity-frames.ts';
 import { FINE_PER_SECOND, FineLevels } from './fine-levels.ts';
@@ -147,4 +147,14 @@ export class SpeechEdgeMeter {
     }
     return runs;
   }
+}
+
+/** Hears a whole source. */
+export async function speechEdgesOf(source: Source, signal?: CancelSignal): Promise<SpeechEdges> {
+  const meter = new SpeechEdgeMeter(source.format);
+  for await (const block of source.blocks({ signal })) {
+    signal?.throwIfAborted();
+    meter.hear(block);
+  }
+  return meter.conclude();
 }

@@ -10,6 +10,7 @@ import {
   matched,
   type PickUp,
   pickUpFilling,
+  resultSecondsOf,
   type Splice,
   Splicer,
   SurroundingMeter,
@@ -121,12 +122,7 @@ async function* sounding(
 function filled(cut: TimeCut, frames: number, track: Track & { cut: CutTrack }): Prepared | undefined {
   if (cut.kind === 'take-out') return undefined;
   const { sampleRateHz } = track;
-  const long =
-    cut.kind === 'pause'
-      ? Math.round(cut.lengthSeconds * sampleRateHz)
-      : cut.kind === 'pick-up'
-        ? Math.round((cut.toSeconds - cut.fromSeconds) * sampleRateHz)
-        : frames;
+  const long = cut.kind === 'room-tone' ? frames : Math.round(resultSecondsOf(cut) * sampleRateHz);
   let own: Filling | undefined;
   return {
     frames: long,
