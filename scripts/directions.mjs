@@ -34,6 +34,9 @@ const CORE_FOLDERS = [
   'chain',
   'boxes',
   'cuts',
+  'align',
+  'sets',
+  'orders',
   'target',
   'propose',
 ];

@@ -1,36 +1,16 @@
-import { spawnSync } from 'node:child_process';
-import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { STEPS } from '@tonos/core';
 import { babble, mixed, noise } from '@tonos/core/testing';
-import { ByteWriter, writeWav } from '@tonos/formats';
+import { commandIn, saved, writtenTo } from './testing/command.ts';
 
-/** The command as people call it: built, in a process of its own. */
-const BIN = join(import.meta.dirname, '../bin/tonos.mjs');
 let folder: string;
 let voice: string;
 let junk: string;
 
-function tonos(...args: string[]) {
-  const { status, stdout, stderr } = spawnSync(process.execPath, [BIN, ...args], { cwd: folder, encoding: 'utf8' });
-  return { status, stdout, stderr, json: <T = Record<string, unknown>[]>() => JSON.parse(stdout) as T };
-}
-
-const written = (name: string, content: unknown) => {
-  const path = join(folder, name);
-  writeFileSync(path, typeof content === 'string' ? content : JSON.stringify(content));
-  return path;
-};
-
-async function saved(path: string, samples: Float32Array): Promise<string> {
-  const bytes = await ByteWriter.create(path);
-  const writer = await writeWav(bytes, { format: { sampleRateHz: 24000, channels: 1 }, bitDepth: 16 });
-  await writer.write([samples]);
-  await writer.finish();
-  await bytes.close();
-  return path;
-}
+const tonos = commandIn(() => folder);
+const written = (name: string, content: unknown) => writtenTo(join(folder, name), content);
 
 beforeAll(async () => {
   folder = mkdtempSync(join(tmpdir(), 'tonos-cli-'));

@@ -1,6 +1,6 @@
-import { existsSync } from 'node:fs';
-import { basename, dirname, resolve } from 'node:path';
+import { basename } from 'node:path';
 import { cutsFor, type TimeCut } from '@tonos/core';
+import { beside } from './beside.ts';
 import { loadCuts } from './named-files.ts';
 
 interface CutsOfFile {
@@ -12,11 +12,10 @@ interface CutsOfFile {
 export async function cutsByFile(cutsPath: string | undefined): Promise<(file: string) => CutsOfFile> {
   if (cutsPath === undefined) return () => ({ cuts: [], pickUps: {} });
   const loaded = await loadCuts(cutsPath);
-  const placeOf = (path: string) => (existsSync(path) ? path : resolve(dirname(cutsPath), path));
   return (file) => {
     const cuts = cutsFor(loaded, file);
     const ids = cuts.flatMap((cut) => (cut.kind === 'pick-up' ? [cut.recordingId] : []));
-    const pickUps = ids.map((id) => [id, { path: placeOf(id), name: basename(id) }] as const);
+    const pickUps = ids.map((id) => [id, { path: beside(cutsPath, id), name: basename(id) }] as const);
     return { cuts, pickUps: Object.fromEntries(pickUps) };
   };
 }

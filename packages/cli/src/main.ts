@@ -1,6 +1,7 @@
 import { InvalidTargetError } from '@tonos/core';
 import { Command, CommanderError } from 'commander';
 import { align } from './commands/align.ts';
+import { type AssembleOptions, assemble } from './commands/assemble.ts';
 import { check } from './commands/check.ts';
 import { type DeliverOptions, deliver } from './commands/deliver.ts';
 import { measure } from './commands/measure.ts';
@@ -58,6 +59,19 @@ program
   .option('--json', 'one JSON array')
   .action(async (files: string[], options) => {
     status = await align(files, options);
+  });
+
+program
+  .command('assemble')
+  .description('put a programme together by a running order, or one for each file of a place')
+  .requiredOption('--order <file>', 'a running order (tonos.order/1)')
+  .requiredOption('--out <folder>', 'where outputs go')
+  .option('--target <target>', 'a target file, or the name of one that ships')
+  .option('--fill <place=file...>', 'what fills a place in every programme')
+  .option('--each <place=file...>', 'a place, and the files of it: one programme for each')
+  .option('--json', 'one JSON array')
+  .action(async (options: AssembleOptions) => {
+    status = await assemble(options);
   });
 
 program

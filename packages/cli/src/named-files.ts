@@ -1,3 +1,4 @@
+import { existsSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import {
   type AdjustmentsFile,
@@ -10,12 +11,18 @@ import {
   chainFile,
   configureChain,
   cutsFile,
+  type OrderFile,
+  orderFaults,
+  readOrder,
+  refuseOrder,
   SHIPPED_CHAINS,
   SHIPPED_TARGETS,
   type TargetFile,
   targetFile,
+  withChains,
 } from '@tonos/core';
 import * as z from 'zod';
+import { beside } from './beside.ts';
 import { UsageError } from './usage-error.ts';
 
 /** A chain file by its path or the name of one that ships; one that can't be run is refused. */
@@ -57,6 +64,23 @@ function configured({ name }: ChainFile, steps: ChainFile['steps']): readonly Co
 export const loadTarget = (nameOrPath: string): Promise<TargetFile> =>
   load('target', nameOrPath, SHIPPED_TARGETS, targetFile);
 
+/** A running order by its path, with its chains loaded. What is wrong with it is said before anything is done. */
+export async function loadOrder(path: string): Promise<OrderFile> {
+  const order = await readJson('running order', path, { parse: readOrder });
+  const chains = new Map<string, ChainFile>();
+  for (const { chain } of [order, ...order.groups, ...order.parts]) {
+    if (typeof chain !== 'string') continue;
+    const file = shipped(SHIPPED_CHAINS, chain) ? chain : beside(path, chain);
+    if (file === chain || existsSync(file)) chains.set(chain, await loadChainFile(file));
+  }
+  const parse = (written: OrderFile) => {
+    const whole = withChains(written, (name) => chains.get(name));
+    refuseOrder(orderFaults(whole));
+    return whole;
+  };
+  return usable('running order', path, () => parse(order));
+}
+
 /** Cuts by hand (`tonos.cuts/1`). */
 export const loadCuts = (path: string): Promise<CutsFile> => readJson('cuts', path, cutsFile);
 
@@ -65,24 +89,36 @@ const loadAdjustments = (path: string): Promise<AdjustmentsFile> => readJson('ad
 async function load<File extends { name: string }>(
   what: string,
   nameOrPath: string,
-  shipped: readonly File[],
+  ships: readonly File[],
   schema: z.ZodType<File>,
 ): Promise<File> {
-  const named = shipped.find(({ name }) => name.toLowerCase() === nameOrPath.toLowerCase());
+  const named = shipped(ships, nameOrPath);
   if (named) return named;
-  const ships = `and none that ships has this name. Shipped: ${shipped.map(({ name }) => name).join('; ')}.`;
-  return readJson(what, nameOrPath, schema, ships);
+  const hint = `and none that ships has this name. Shipped: ${ships.map(({ name }) => name).join('; ')}.`;
+  return readJson(what, nameOrPath, schema, hint);
 }
 
-async function readJson<File>(what: string, path: string, schema: z.ZodType<File>, hint = ''): Promise<File> {
+const shipped = <File extends { name: string }>(ships: readonly File[], wanted: string): File | undefined =>
+  ships.find(({ name }) => name.toLowerCase() === wanted.toLowerCase());
+
+async function readJson<File>(
+  what: string,
+  path: string,
+  schema: { parse(json: unknown): File },
+  hint = '',
+): Promise<File> {
   let text: string;
   try {
     text = await readFile(path, 'utf8');
   } catch {
     throw new UsageError(`There is no ${what} "${path}": no such file${hint ? `, ${hint}` : '.'}`);
   }
+  return usable(what, path, () => schema.parse(JSON.parse(text)));
+}
+
+function usable<File>(what: string, path: string, read: () => File): File {
   try {
-    return schema.parse(JSON.parse(text));
+    return read();
   } catch (error) {
     const reason =
       error instanceof z.ZodError

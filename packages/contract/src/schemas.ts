@@ -1,4 +1,4 @@
-import { adjustmentsFile, chainFile, cutsFile, targetFile } from '@tonos/core';
+import { adjustmentsFile, chainFile, cutsFile, orderFile, targetFile } from '@tonos/core';
 import * as z from 'zod';
 import { presetFile } from './preset.ts';
 import { recipeFile } from './recipe.ts';
@@ -10,6 +10,7 @@ export const SCHEMAS: Readonly<Record<string, z.ZodType>> = {
   'tonos.target-1': targetFile,
   'tonos.adjustments-1': adjustmentsFile,
   'tonos.cuts-1': cutsFile,
+  'tonos.order-1': orderFile,
   'tonos.preset-1': presetFile,
   'tonos.recipe-1': recipeFile,
   'tonos.report-1': reportFile,

@@ -115,6 +115,31 @@ export { SPECTROGRAM, spectrogramHz } from './measure/spectrogram-scale.ts';
 export type { LongTermSpectrum } from './measure/spectrum.ts';
 export { SpectrumMeter } from './measure/spectrum.ts';
 export type { Survey } from './measure/survey.ts';
+export { type GainLine, givingWayLine } from './orders/giving-way.ts';
+export {
+  type FindChain,
+  type OrderFault,
+  orderFaults,
+  readOrder,
+  refuse as refuseOrder,
+  sentenceOf,
+  stepsOf,
+  withChains,
+} from './orders/order-faults.ts';
+export {
+  type GivingWay,
+  type NamedChain,
+  type OrderFile,
+  type OrderGroup,
+  type OrderPart,
+  orderFile,
+  partName,
+  placesOf,
+} from './orders/order-file.ts';
+export { type PartSound, partMap } from './orders/part-source.ts';
+export { type PreparedPart, preparePart, roomsNear } from './orders/prepare-part.ts';
+export { buildProgramme, type Programme, type ProgrammePart } from './orders/programme.ts';
+export { type KnownPart, type PlacedPart, type ResolvedOrder, resolveOrder } from './orders/resolve-order.ts';
 export { type NoRemedy, nextRemedy, type RemedyStep } from './propose/next-remedy.ts';
 export { type AdvisedFix, type OrderAdvice, orderAdvice } from './propose/order-advice.ts';
 export { MOST_REDUCTION_DB, type Proposal, proposeChain } from './propose/propose-chain.ts';
@@ -125,7 +150,7 @@ export type { NumberMeta } from './settings/settings.ts';
 export { silenceBadSamples } from './signal/bad-samples.ts';
 export { changeLayout } from './signal/change-layout.ts';
 export { dbToGain, gainToDb, powerToDb } from './signal/decibels.ts';
-export { InvalidChainError, InvalidTargetError, SignalError, TonosError } from './signal/errors.ts';
+export { InvalidChainError, InvalidOrderError, InvalidTargetError, SignalError, TonosError } from './signal/errors.ts';
 export { figure, hertzFigure, plainFigure, readHertz, signedFigure } from './signal/figures.ts';
 export { cut, MemorySignal, MemorySpool } from './signal/memory.ts';
 export { Random } from './signal/random.ts';

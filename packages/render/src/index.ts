@@ -1,4 +1,5 @@
 export { alignFiles } from './align-files.ts';
+export { type AssembledPart, type AssembleJob, type AssembleResult, assemble, type PartFile } from './assemble.ts';
 export { type CutRecording, cutRecording, type MarkedByHand } from './cut-recording.ts';
 export { DiskSpool } from './disk-spool.ts';
 export { type Foretold, findRemedy, type Remedy, type RemedyQuestion } from './find-remedy.ts';

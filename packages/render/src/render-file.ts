@@ -35,15 +35,7 @@ import {
   toSource,
   type Verdict,
 } from '@tonos/core';
-import {
-  type AudioFile,
-  type AudioWriter,
-  ByteWriter,
-  type DeliveryNotes,
-  noteLoudness,
-  openAudio,
-  writerOf,
-} from '@tonos/formats';
+import { type AudioWriter, ByteWriter, type DeliveryNotes, noteLoudness, openAudio, writerOf } from '@tonos/formats';
 import { cutRecording, type InSet, type MarkedByHand } from './cut-recording.ts';
 import { DiskSpool } from './disk-spool.ts';
 import { measureFile } from './measure-file.ts';
@@ -94,8 +86,20 @@ export interface RenderResult {
 
 /** Runs a chain over a file, lands it on the target, writes it, and judges what a decoder makes of the written file. */
 export async function renderFile(job: RenderJob): Promise<RenderResult> {
-  const output = job.target?.output ?? PLAIN_OUTPUT;
   const source = await openAudio(job.sourcePath, job.name);
+  try {
+    return await renderSource(source, job);
+  } finally {
+    await source.close();
+  }
+}
+
+/** What is rendered: its length is told where it is known beforehand. */
+type Rendered = Source & { readonly frames: number | undefined };
+
+/** The same for any sound. */
+export async function renderSource(source: Rendered, job: Omit<RenderJob, 'sourcePath'>): Promise<RenderResult> {
+  const output = job.target?.output ?? PLAIN_OUTPUT;
   const spools: DiskSpool[] = [];
   const openSpool = async (format: SignalFormat) => {
     const spool = new DiskSpool(format, join(job.spoolFolder, `${randomUUID()}.part`));
@@ -109,7 +113,6 @@ export async function renderFile(job: RenderJob): Promise<RenderResult> {
     throw error;
   } finally {
     for (const spool of spools) await spool.discard();
-    await source.close();
   }
 }
 
@@ -117,9 +120,9 @@ class Rendering {
   private notes: DeliveryNotes | undefined;
 
   constructor(
-    private readonly job: RenderJob,
+    private readonly job: Omit<RenderJob, 'sourcePath'>,
     private readonly output: OutputFormat,
-    private readonly source: AudioFile,
+    private readonly source: Rendered,
     private readonly openSpool: (format: SignalFormat) => Promise<DiskSpool>,
   ) {
     this.notes = job.notes;

@@ -18,5 +18,8 @@ export class InvalidChainError extends TonosError {}
 /** A target that cannot be used. */
 export class InvalidTargetError extends TonosError {}
 
+/** A running order that cannot be put together. */
+export class InvalidOrderError extends TonosError {}
+
 /** The sound itself cannot be processed as asked. */
 export class SignalError extends TonosError {}

@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { applyFades, FADE_SHAPES, fittedFades } from '../../dsp/fades.ts';
 import { noTrace } from '../../dsp/processor.ts';
 import { choice, seconds } from '../../settings/settings.ts';
 import { plainFigure } from '../../signal/figures.ts';
@@ -8,19 +9,12 @@ import { defineStep, type Processor } from '../step.ts';
 const settings = z.strictObject({
   inSeconds: seconds('Fade in', { min: 0, max: 60, default: 0 }),
   outSeconds: seconds('Fade out', { min: 0, max: 60, default: 0 }),
-  shape: choice('Shape', ['linear', 'equal-power', 's-curve'], {
+  shape: choice('Shape', FADE_SHAPES, {
     default: 's-curve',
     labels: { linear: 'Straight', 'equal-power': 'Equal power', 's-curve': 'S-curve' },
   }),
 });
 type Settings = z.output<typeof settings>;
-
-/** The gain at a share of the way up. A raised cosine is the S-curve. */
-export const SHAPES: Readonly<Record<Settings['shape'], (share: number) => number>> = {
-  linear: (share) => share,
-  'equal-power': (share) => Math.sin((Math.PI / 2) * share),
-  's-curve': (share) => 0.5 - 0.5 * Math.cos(Math.PI * share),
-};
 
 interface Heard {
   [name: string]: unknown;
@@ -74,15 +68,7 @@ class Fading implements Processor<Settings> {
     const { at: start, frames } = this;
     this.at += framesOf(block);
     const { inSeconds, outSeconds, shape } = this.settings;
-    const curve = SHAPES[shape];
-    // two that would meet are shortened alike
-    const fit = Math.min(1, frames / ((inSeconds + outSeconds) * this.format.sampleRateHz || 1));
-    const [rise, fall] = [inSeconds, outSeconds].map((s) => fit * s * this.format.sampleRateHz);
-    for (const channel of block) {
-      for (let i = Math.max(0, -start); i < Math.min(channel.length, rise - start); i++)
-        channel[i] *= curve((start + i) / rise);
-      for (let i = Math.max(0, Math.ceil(frames - fall - start)); i < Math.min(channel.length, frames - start); i++)
-        channel[i] *= curve((frames - 1 - start - i) / fall);
-    }
+    const [rise, fall] = [inSeconds, outSeconds].map((s) => ({ frames: s * this.format.sampleRateHz, shape }));
+    applyFades(block, start, frames, ...fittedFades(rise, fall, frames));
   }
 }

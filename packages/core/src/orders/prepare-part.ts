@@ -1,0 +1,174 @@
+import { boxSteps } from '../boxes/box-step.ts';
+import type { SpectralBox } from '../boxes/spectral-box.ts';
+import { chainMap, type RunSurroundings, runChain, type Spool, type StepReport } from '../chain/run.ts';
+import { levelled, nearestStretches, roomStretches } from '../cuts/room-near.ts';
+import { Resampler } from '../dsp/resampler.ts';
+import { speechEdgesOf } from '../measure/activity/speech-edges.ts';
+import { LoudnessMeter } from '../measure/loudness.ts';
+import { changeLayout } from '../signal/change-layout.ts';
+import { SignalError } from '../signal/errors.ts';
+import {
+  type Block,
+  type CancelSignal,
+  copyBlock,
+  framesOf,
+  type SignalFormat,
+  type Source,
+  sliceBlock,
+} from '../signal/signal.ts';
+import { knownFrom, mapKnown } from '../steps/known.ts';
+import type { KnownOfRecording } from '../steps/step.ts';
+import { readStretches } from '../time/room-tone-stretches.ts';
+import { composeMaps, type TimeMap, toResult } from '../time/time-map.ts';
+import { ofPart, stepsOf } from './order-faults.ts';
+import type { OrderPart } from './order-file.ts';
+
+/** A part's sound for the mixer: its stretch at the programme's rate, through its own chain, and by how much it is off its level. */
+
+/** A recording as it comes to a part: with its cuts made. */
+export interface PartRecording {
+  source: Source;
+  /** From the recording's own time to the source's; as they were, where there is none. */
+  map?: TimeMap;
+  /** In the source's time. */
+  known: KnownOfRecording;
+  boxes: readonly SpectralBox[];
+}
+
+export interface PreparedPart {
+  sound: Spool;
+  frames: number;
+  /** By how much it is turned up to come to its level. */
+  levelDb: number;
+  /** In its own time. */
+  known: KnownOfRecording;
+  /** From the recording's time to its own. */
+  map: TimeMap;
+  reports: StepReport[];
+}
+
+/** @param format the programme's; @param part with its chain as a file; @throws SignalError where it has no level to be brought to another */
+export async function preparePart(
+  recording: PartRecording,
+  part: OrderPart,
+  format: SignalFormat,
+  surroundings: RunSurroundings,
+): Promise<PreparedPart> {
+  const { startSeconds, endSeconds } = 'recording' in part.source ? part.source : { startSeconds: 0, endSeconds: null };
+  const made = (seconds: number) => (recording.map ? toResult(recording.map, seconds) : seconds);
+  const [from, to] = [made(startSeconds), endSeconds === null ? Number.POSITIVE_INFINITY : made(endSeconds)];
+  const known = from > 0 ? knownFrom(recording.known, from) : recording.known;
+  const boxes = recording.boxes
+    .filter((box) => box.endSeconds > from)
+    .map((box) => ({ ...box, startSeconds: Math.max(0, box.startSeconds - from), endSeconds: box.endSeconds - from }));
+  let heardFrames = 0;
+  const source = countedIn(atRate(stretch(recording.source, from, to), format.sampleRateHz), (frames) => {
+    heardFrames = frames;
+  });
+  let spool: Spool | undefined;
+  let meter: LoudnessMeter | undefined;
+  let frames = 0;
+  const openSink = async (own: SignalFormat) => {
+    const opened = await surroundings.openSpool(own);
+    spool = opened;
+    // one channel is placed between two with the power that it has
+    const heard: SignalFormat = own.channels === 1 ? own : { ...own, channels: format.channels, speakers: undefined };
+    const hears = part.level ? new LoudnessMeter(heard) : undefined;
+    meter = hears;
+    return {
+      write: (block: Block) => {
+        frames += framesOf(block);
+        hears?.hear(changeLayout(block, own, heard.channels));
+        return opened.write(block);
+      },
+    };
+  };
+  const steps = [...boxSteps(boxes), ...stepsOf(part.chain)];
+  const reports = await runChain(steps, source, openSink, { ...surroundings, known });
+  const heardSeconds = heardFrames / format.sampleRateHz;
+  const began: TimeMap = [
+    [from, 0],
+    [from + heardSeconds, heardSeconds],
+  ];
+  const moved = chainMap(reports, heardSeconds);
+  const through = composeMaps(began, moved);
+  const map = recording.map ? composeMaps(recording.map, through) : through;
+  const levelDb = part.level ? levelGainDb(part, meter!.conclude().integratedLufs, part.level) : 0;
+  return { sound: spool!, frames, levelDb, known: mapKnown(known, moved), map, reports };
+}
+
+function levelGainDb(part: OrderPart, lufs: number, { integratedLufs }: { integratedLufs: number }): number {
+  if (Number.isFinite(lufs)) return integratedLufs - lufs;
+  throw new SignalError(
+    'too-quiet',
+    `${ofPart(part)}, level: it is silent or shorter than 0.4 s, so there is no loudness to bring to ${integratedLufs} LUFS. Choose another stretch, or take its level away.`,
+  );
+}
+
+/** Of a part, stretches of its room near each of some moments. */
+export async function roomsNear(
+  { sound, known }: Pick<PreparedPart, 'sound' | 'known'>,
+  seconds: readonly number[],
+  signal?: CancelSignal,
+): Promise<Block[][]> {
+  if (!seconds.length) return [];
+  const there = roomStretches(await speechEdgesOf(sound, signal), known.roomTone, []);
+  const wanted = seconds.map((moment) => nearestStretches(there, moment));
+  const read = await readStretches(sound, wanted.flat(), { signal });
+  let next = 0;
+  return wanted.map(({ length }) => {
+    const own = read.slice(next, next + length);
+    next += length;
+    return levelled(own, sound.format);
+  });
+}
+
+/** A stretch of a source, to the frame. */
+function stretch(source: Source, fromSeconds: number, toSeconds: number): Source {
+  if (fromSeconds === 0 && toSeconds === Number.POSITIVE_INFINITY) return source;
+  const { format } = source;
+  const [first, last] = [fromSeconds, toSeconds].map((seconds) => Math.round(seconds * format.sampleRateHz));
+  return {
+    format,
+    async *blocks(options) {
+      let at = 0;
+      for await (const block of source.blocks(options)) {
+        const [from, to] = [Math.max(0, first - at), Math.min(framesOf(block), last - at)];
+        at += framesOf(block);
+        if (to > from) yield sliceBlock(block, from, to);
+        if (at >= last) return;
+      }
+    },
+  };
+}
+
+function atRate(source: Source, sampleRateHz: number): Source {
+  const { format } = source;
+  if (format.sampleRateHz === sampleRateHz) return source;
+  return {
+    format: { ...format, sampleRateHz },
+    async *blocks(options) {
+      const resampler = new Resampler(format.sampleRateHz, sampleRateHz, format.channels);
+      for await (const block of source.blocks(options)) {
+        const made = resampler.push(block);
+        if (framesOf(made)) yield copyBlock(made);
+      }
+      yield resampler.flush();
+    },
+  };
+}
+
+/** @param count told how many frames there are, each time that they are read */
+function countedIn(source: Source, count: (frames: number) => void): Source {
+  return {
+    format: source.format,
+    async *blocks(options) {
+      let frames = 0;
+      for await (const block of source.blocks(options)) {
+        frames += framesOf(block);
+        yield block;
+      }
+      count(frames);
+    },
+  };
+}

@@ -1,0 +1,211 @@
+import { randomUUID } from 'node:crypto';
+import { join } from 'node:path';
+import {
+  buildProgramme,
+  type CancelSignal,
+  type KnownPart,
+  type OrderFile,
+  type OrderPart,
+  type PreparedPart,
+  type ProgrammePart,
+  partMap,
+  preparePart,
+  type ResolvedOrder,
+  resolveOrder,
+  roomsNear,
+  type SignalFormat,
+  type StepReport,
+  stepsOf,
+  type TargetFile,
+  toResult,
+} from '@tonos/core';
+import { type DeliveryChapter, openAudio } from '@tonos/formats';
+import { cutRecording, type MarkedByHand } from './cut-recording.ts';
+import { DiskSpool } from './disk-spool.ts';
+import { type RenderJob, type RenderResult, renderSource } from './render-file.ts';
+
+/** Puts a programme together from files, by a running order, and renders it like a recording. */
+
+/** The file of a part. */
+export interface PartFile {
+  path: string;
+  /** How messages call it. */
+  name: string;
+  byHand?: Partial<MarkedByHand>;
+  /** The chapters that begin in it, in its own time. */
+  chapters?: readonly DeliveryChapter[];
+}
+
+export interface AssembleJob extends Omit<RenderJob, 'sourcePath' | 'chain' | 'given' | 'byHand' | 'inSet'> {
+  /** With its chains as files and its places filled. */
+  order: OrderFile;
+  /** By part. */
+  files: Readonly<Record<string, PartFile>>;
+}
+
+/** A part as it lies in the delivery. */
+export interface AssembledPart {
+  id: string;
+  startSeconds: number;
+  endSeconds: number;
+}
+
+export interface AssembleResult extends RenderResult {
+  parts: AssembledPart[];
+  chapters: DeliveryChapter[];
+  /** What the chains of parts and groups did, by their ids. */
+  partReports: Record<string, StepReport[]>;
+  groupReports: Record<string, StepReport[]>;
+}
+
+const PARTS_SHARE = 0.35;
+const GROUPS_SHARE = 0.5;
+
+/** @throws InvalidOrderError where the parts can't lie as the order says */
+export async function assemble(job: AssembleJob): Promise<AssembleResult> {
+  const { order, files, signal } = job;
+  const spools: DiskSpool[] = [];
+  const openSpool = async (format: SignalFormat) => {
+    const spool = new DiskSpool(format, join(job.spoolFolder, `${randomUUID()}.part`));
+    spools.push(spool);
+    return spool;
+  };
+  try {
+    const sampleRateHz = await programmeRate(job.target, files);
+    const format = { sampleRateHz, channels: order.channels };
+    const prepared = await prepareParts(job, format, openSpool);
+    const resolved = resolveOrder(order, knownParts(prepared, sampleRateHz), sampleRateHz);
+    const sounds = await soundsOf(resolved, prepared, signal);
+    job.progress?.(PARTS_SHARE, 'groups');
+    const programme = await buildProgramme(order, resolved, sounds, { openSpool, signal });
+    const chapters = chaptersOf(resolved, prepared, files);
+    const { notes, progress } = job;
+    const result = await renderSource(
+      { ...programme.source, frames: resolved.frames },
+      {
+        ...job,
+        chain: stepsOf(order.chain),
+        ...(notes && { notes: { ...notes, chapters } }),
+        progress: (share, stage) => progress?.(GROUPS_SHARE + (1 - GROUPS_SHARE) * share, stage),
+      },
+    );
+    const { timeMap } = result;
+    return {
+      ...result,
+      parts: resolved.parts.map(({ part, start, end }) => ({
+        id: part.id,
+        startSeconds: toResult(timeMap, start / sampleRateHz),
+        endSeconds: toResult(timeMap, end / sampleRateHz, 'before'),
+      })),
+      chapters: chapters.map((one) => ({ ...one, startSeconds: Math.max(0, toResult(timeMap, one.startSeconds)) })),
+      partReports: Object.fromEntries([...prepared].map(([id, { reports }]) => [id, reports])),
+      groupReports: programme.reports,
+    };
+  } finally {
+    for (const spool of spools) await spool.discard();
+  }
+}
+
+/** That of the target, or else the highest of the parts. */
+async function programmeRate(target: TargetFile | undefined, files: AssembleJob['files']): Promise<number> {
+  const { container, sampleRateHz } = target?.output ?? {};
+  if (container === 'opus') return 48000;
+  if (sampleRateHz) return sampleRateHz;
+  let most = 0;
+  for (const { path, name } of Object.values(files)) {
+    const audio = await openAudio(path, name);
+    most = Math.max(most, audio.format.sampleRateHz);
+    await audio.close();
+  }
+  return most;
+}
+
+/** The sound of every part. Parts that are made alike from one file share it. */
+async function prepareParts(
+  { order, files, signal, progress }: AssembleJob,
+  format: SignalFormat,
+  openSpool: (format: SignalFormat) => Promise<DiskSpool>,
+): Promise<Map<string, PreparedPart>> {
+  const made = new Map<string, PreparedPart>();
+  const prepared = new Map<string, PreparedPart>();
+  for (const [i, part] of order.parts.entries()) {
+    progress?.((PARTS_SHARE * i) / order.parts.length, `part ${i + 1} of ${order.parts.length}`);
+    const file = files[part.id];
+    const alike = madeAlike(part, file);
+    const one = made.get(alike) ?? (await preparedFrom(file, part, format, { openSpool, signal }));
+    made.set(alike, one);
+    prepared.set(part.id, one);
+  }
+  return prepared;
+}
+
+const madeAlike = ({ source, level, chain }: OrderPart, { path, byHand }: PartFile): string =>
+  JSON.stringify([path, 'recording' in source ? [source.startSeconds, source.endSeconds] : [], level, chain, byHand]);
+
+async function preparedFrom(
+  { path, name, byHand }: PartFile,
+  part: OrderPart,
+  format: SignalFormat,
+  surroundings: { openSpool: (format: SignalFormat) => Promise<DiskSpool>; signal?: CancelSignal },
+): Promise<PreparedPart> {
+  const audio = await openAudio(path, name);
+  try {
+    const recording = await cutRecording(audio, byHand, { name, signal: surroundings.signal });
+    return await preparePart(recording, part, format, surroundings);
+  } finally {
+    await audio.close();
+  }
+}
+
+const knownParts = (prepared: ReadonlyMap<string, PreparedPart>, sampleRateHz: number): Map<string, KnownPart> =>
+  new Map(
+    [...prepared].map(([id, { sound, frames, known }]) => [
+      id,
+      {
+        frames,
+        channels: sound.format.channels,
+        marks: (known.marks ?? []).map(({ name, startSeconds }) => ({
+          name,
+          frame: Math.round(startSeconds * sampleRateHz),
+        })),
+      },
+    ]),
+  );
+
+/** The parts for the mixer; where one is opened, its room is heard first. */
+async function soundsOf(
+  { parts, sampleRateHz }: ResolvedOrder,
+  prepared: ReadonlyMap<string, PreparedPart>,
+  signal?: CancelSignal,
+): Promise<Map<string, ProgrammePart>> {
+  const sounds = new Map<string, ProgrammePart>();
+  for (const { part, openings } of parts) {
+    const own = prepared.get(part.id)!;
+    const rooms = await roomsNear(
+      own,
+      openings.map(({ at }) => at / sampleRateHz),
+      signal,
+    );
+    sounds.set(part.id, { source: own.sound, rooms, levelDb: own.levelDb });
+  }
+  return sounds;
+}
+
+/** In order: those that begin with a part, and those that begin inside one. */
+function chaptersOf(
+  { parts, sampleRateHz }: ResolvedOrder,
+  prepared: ReadonlyMap<string, PreparedPart>,
+  files: AssembleJob['files'],
+): DeliveryChapter[] {
+  return parts
+    .flatMap((placed) => {
+      const { part, start, end } = placed;
+      const into = partMap(placed, sampleRateHz);
+      const { map } = prepared.get(part.id)!;
+      const inside = (files[part.id].chapters ?? [])
+        .map(({ title, startSeconds }) => ({ title, startSeconds: toResult(into, toResult(map, startSeconds)) }))
+        .filter(({ startSeconds: at }) => at >= start / sampleRateHz && at < end / sampleRateHz);
+      return part.chapter ? [{ title: part.chapter, startSeconds: start / sampleRateHz }, ...inside] : inside;
+    })
+    .sort((a, b) => a.startSeconds - b.startSeconds);
+}
