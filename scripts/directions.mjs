@@ -57,6 +57,7 @@ const SERVER_FOLDERS = [
     'recordings',
     'sets',
     'chains',
+    'orders',
     'targets',
     'presets',
     'thumb-index',

@@ -2,7 +2,7 @@ import { chainFile, chainStep } from '@tonos/core';
 import * as z from 'zod';
 
 /** How a person calls themselves; empty where they did not say. */
-const author = z.string().trim().max(100).default('');
+export const author = z.string().trim().max(100).default('');
 
 /** Steps as they are being edited, and the revision they started from. */
 export const chainDraft = z.object({

@@ -6,6 +6,7 @@ export * from './forecast.ts';
 export * from './ledger.ts';
 export * from './measurement.ts';
 export { openApiDocument } from './openapi.ts';
+export * from './order.ts';
 export * from './preset.ts';
 export * from './problem.ts';
 export * from './recipe.ts';

@@ -1,9 +1,20 @@
-import { chainStep, roomToneChoice, spectralBox, stepAdjustment, targetFile, timeCuts } from '@tonos/core';
+import { chainStep, orderFile, roomToneChoice, spectralBox, stepAdjustment, targetFile, timeCuts } from '@tonos/core';
 import * as z from 'zod';
 import { mark } from './recording.ts';
 import { stepReport } from './run.ts';
 import { setMember } from './set.ts';
 import { timeMap } from './time-map.ts';
+
+/** What people marked in a recording. */
+const marked = z.object({
+  marks: z.array(mark),
+  roomToneChoice,
+  boxes: z.array(spectralBox),
+  /** Only where there are any. */
+  cuts: timeCuts.optional(),
+});
+
+const pickUps = z.record(z.string(), z.object({ name: z.string(), sha256: z.string() }));
 
 /** What a render is made from, before anything is learned from the recording. Its SHA-256 goes into the delivered file. */
 export const recipeInput = z.object({
@@ -12,16 +23,19 @@ export const recipeInput = z.object({
   chain: z.object({ name: z.string(), revision: z.number().int(), steps: z.array(chainStep) }),
   /** What this recording does otherwise. */
   adjustments: z.array(stepAdjustment),
-  /** What people marked in it. */
-  marked: z.object({
-    marks: z.array(mark),
-    roomToneChoice,
-    boxes: z.array(spectralBox),
-    /** Only where there are any. */
-    cuts: timeCuts.optional(),
-  }),
+  marked,
   /** What pick-ups come from, by the ids of their recordings. */
-  pickUps: z.record(z.string(), z.object({ name: z.string(), sha256: z.string() })).optional(),
+  pickUps: pickUps.optional(),
+  /** Of a programme that was put together: its order, chains included, and each part's file. */
+  order: z
+    .object({
+      file: orderFile,
+      parts: z.record(
+        z.string(),
+        z.object({ name: z.string(), sha256: z.string(), marked, pickUps: pickUps.optional() }),
+      ),
+    })
+    .optional(),
   /** Where it is one of a set: where it lies, and what holds for all of them. */
   set: z
     .object({

@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { limitResult, measurement } from './measurement.ts';
 import { fileProblem } from './problem.ts';
-import { itemStatus } from './run.ts';
+import { itemStatus, runItem } from './run.ts';
 import { titleDetails } from './title.ts';
 
 /** `tonos.report/1`: what a run delivered, and how every item of it came out. */
@@ -11,7 +11,9 @@ export const reportFile = z.object({
   title: z.string(),
   /** What the title says of itself. */
   details: titleDetails.optional(),
+  /** Of a run of a running order, that of the order. */
   chain: z.object({ name: z.string(), revision: z.number().int() }),
+  order: z.object({ name: z.string(), revision: z.number().int() }).optional(),
   target: z.string(),
   createdAt: z.string(),
   items: z.array(
@@ -26,6 +28,7 @@ export const reportFile = z.object({
       limits: z.array(limitResult),
       /** Why an item off target is delivered all the same. */
       accepted: z.object({ reason: z.string(), at: z.string() }).nullable(),
+      parts: runItem.shape.parts.optional(),
       error: fileProblem.nullable(),
       /** What somebody had to say of places in the recording, and nobody has seen to. */
       openNotes: z.array(z.object({ atSeconds: z.number(), text: z.string() })).optional(),

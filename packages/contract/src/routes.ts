@@ -1,10 +1,11 @@
-import { chainFile, targetFile } from '@tonos/core';
+import { chainFile, orderFile, targetFile } from '@tonos/core';
 import * as z from 'zod';
 import { catalogueEntry, chain, chainChange, chainSummary, newDraft, newRevision, revision } from './chain.ts';
 import { deliveredFigures } from './figures.ts';
 import { folder, folderQuery, fromFolder } from './folder.ts';
 import { forecastQuestion } from './forecast.ts';
 import { ledgerQuestion } from './ledger.ts';
+import { newOrderDraft, newOrderRevision, orderRevision, orderSummary, runningOrder } from './order.ts';
 import { preset, presetChange, presetFile } from './preset.ts';
 import { recipeFile } from './recipe.ts';
 import {
@@ -27,6 +28,7 @@ import {
   deliveryPlace,
   itemOverview,
   itemRemedy,
+  newOrderRun,
   newRun,
   recordingItem,
   remedyRequest,
@@ -180,6 +182,25 @@ export const ROUTES = {
   saveDraft: put('/api/chains/:id/draft', 'Save work in progress.', { body: newDraft, reply: chain }),
   dropDraft: remove('/api/chains/:id/draft', 'Give up work in progress.'),
 
+  orders: get('/api/titles/:id/orders', 'The running orders of a title.', { reply: z.array(orderSummary) }),
+  addOrder: post('/api/titles/:id/orders', 'A new running order, from its file.', {
+    body: orderFile,
+    reply: runningOrder,
+  }),
+  order: get('/api/orders/:id', 'One running order: its latest revision, its draft, its history.', {
+    reply: runningOrder,
+  }),
+  removeOrder: remove('/api/orders/:id', 'Move a running order to the trash.'),
+  orderRevision: get('/api/orders/:id/revisions/:revision', 'One revision of a running order.', {
+    reply: orderRevision,
+  }),
+  keepOrder: post('/api/orders/:id/revisions', 'Keep an order as a new revision; the draft ends.', {
+    body: newOrderRevision,
+    reply: runningOrder,
+  }),
+  saveOrderDraft: put('/api/orders/:id/draft', 'Save work in progress.', { body: newOrderDraft, reply: runningOrder }),
+  dropOrderDraft: remove('/api/orders/:id/draft', 'Give up work in progress.'),
+
   presets: get('/api/presets', 'All presets of single steps.', { reply: z.array(preset) }),
   addPreset: post('/api/presets', 'A new preset, from a preset file.', { body: presetFile, reply: preset }),
   changePreset: patch('/api/presets/:id', 'Change a preset.', { body: presetChange, reply: preset }),
@@ -207,7 +228,10 @@ export const ROUTES = {
     streams: 'application/x-ndjson',
     status: 200,
   }),
-  startRun: post('/api/runs', 'Start a run.', { body: newRun, reply: run }),
+  startRun: post('/api/runs', 'Start a run of a chain, or of a running order.', {
+    body: newRun.or(newOrderRun),
+    reply: run,
+  }),
   run: get('/api/runs/:id', 'One run with its items.', { reply: run }),
   removeRun: remove('/api/runs/:id', 'Move a run, and what was delivered of it, to the trash.'),
   cancelRun: post('/api/runs/:id/cancel', 'Cancel what is not finished.', { reply: run, status: 200 }),

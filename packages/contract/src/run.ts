@@ -13,6 +13,19 @@ export const newRun = z.strictObject({
   targetId: z.string(),
 });
 
+/** One programme for each of `fills`: what fills the places of the order, by their names. */
+export const newOrderRun = z.strictObject({
+  titleId: z.string(),
+  orderId: z.string(),
+  /** The latest one where it is left out. */
+  revision: z.number().int().min(1).optional(),
+  targetId: z.string(),
+  fills: z
+    .array(z.record(z.string(), z.string()))
+    .min(1, 'Give at least one programme: {} for an order without places.')
+    .max(10_000),
+});
+
 export const retryRequest = z.strictObject({ itemIds: z.array(z.string()).min(1).max(10_000).optional() });
 
 export const remedyRequest = z.strictObject({
@@ -66,6 +79,10 @@ export const runItem = z.object({
   findings: z.array(stepReport),
   /** Knots `[sourceSeconds, resultSeconds]`: where the source's moments lie in the delivery. */
   timeMap: timeMap.nullable(),
+  /** Of a programme that was put together: where its parts lie in the delivery. */
+  parts: z
+    .array(z.object({ id: z.string(), name: z.string(), startSeconds: z.number(), endSeconds: z.number() }))
+    .nullable(),
   error: fileProblem.nullable(),
   output: z.object({ name: z.string(), sizeBytes: z.number(), sha256: z.string() }).nullable(),
   /** An item off target that a person accepted. */
@@ -80,9 +97,11 @@ export const runSummary = z.object({
   id: z.string(),
   titleId: z.string(),
   titleName: z.string(),
+  /** Empty for a run of a running order; the name and the revision are the order's then. */
   chainId: z.string(),
   chainName: z.string(),
   revision: z.number().int(),
+  orderId: z.string().nullable(),
   targetId: z.string(),
   targetName: z.string(),
   status: runStatus,
@@ -105,6 +124,7 @@ export const recordingItem = runItem.omit({ before: true, findings: true }).exte
     chainId: true,
     chainName: true,
     revision: true,
+    orderId: true,
     targetId: true,
     targetName: true,
   }),
@@ -133,6 +153,7 @@ export const deliveredPackage = z.object({ name: z.string(), sizeBytes: z.number
 export const itemOverview = z.object({ columns: overview });
 
 export type NewRun = z.output<typeof newRun>;
+export type NewOrderRun = z.output<typeof newOrderRun>;
 export type Acceptance = z.output<typeof acceptance>;
 export type RunChange = z.output<typeof runChange>;
 export type RemedyRequest = z.output<typeof remedyRequest>;
@@ -140,6 +161,7 @@ export type ItemRemedy = z.output<typeof itemRemedy>;
 export type RetryRequest = z.output<typeof retryRequest>;
 export type ItemStatus = z.output<typeof itemStatus>;
 export type RunStatus = z.output<typeof runStatus>;
+export type ItemPart = NonNullable<RunItem['parts']>[number];
 export type RunItem = z.output<typeof runItem>;
 export type RecordingItem = z.output<typeof recordingItem>;
 export type Attempt = z.output<typeof attempt>;

@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import {
   buildProgramme,
   type CancelSignal,
+  composeMaps,
   type KnownPart,
   type OrderFile,
   type OrderPart,
@@ -41,6 +42,8 @@ export interface AssembleJob extends Omit<RenderJob, 'sourcePath' | 'chain' | 'g
   order: OrderFile;
   /** By part. */
   files: Readonly<Record<string, PartFile>>;
+  /** The part whose moments the result's map tells of; those of the programme where it names none. */
+  of?: string;
 }
 
 /** A part as it lies in the delivery. */
@@ -90,8 +93,12 @@ export async function assemble(job: AssembleJob): Promise<AssembleResult> {
       },
     );
     const { timeMap } = result;
+    const told = resolved.parts.find(({ part }) => part.id === job.of);
     return {
       ...result,
+      ...(told && {
+        timeMap: composeMaps(composeMaps(prepared.get(told.part.id)!.map, partMap(told, sampleRateHz)), timeMap),
+      }),
       parts: resolved.parts.map(({ part, start, end }) => ({
         id: part.id,
         startSeconds: toResult(timeMap, start / sampleRateHz),

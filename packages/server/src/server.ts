@@ -9,6 +9,8 @@ import { EventBus } from './events/event-bus.ts';
 import { eventRoutes } from './events/routes.ts';
 import { createApp } from './http/app.ts';
 import { InboxService } from './inbox/inbox-service.ts';
+import { OrderService } from './orders/order-service.ts';
+import { orderRoutes } from './orders/routes.ts';
 import { PresetService } from './presets/preset-service.ts';
 import { presetRoutes } from './presets/routes.ts';
 import { GapsService } from './recordings/gaps-service.ts';
@@ -110,6 +112,7 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
   const recordings = new RecordingService(database, store, bus, surroundings);
   const measuring = new Measuring(database, store, bus, surroundings, options.report);
   const chains = new ChainService(database, bus, surroundings);
+  const orders = new OrderService(database, bus, surroundings);
   const targets = new TargetService(database, bus, surroundings);
   const presets = new PresetService(database, bus, surroundings);
   const index = new ThumbIndex(database, bus, surroundings);
@@ -182,6 +185,7 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
       });
       setRoutes(router, sets);
       chainRoutes(router, chains);
+      orderRoutes(router, orders);
       presetRoutes(router, presets);
       thumbIndexRoutes(router, index);
       targetRoutes(router, targets);

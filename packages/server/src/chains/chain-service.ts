@@ -3,8 +3,8 @@ import { type ChainFault, type ChainFile, type ChainStep, chainFaults, InvalidCh
 import { IsNull } from 'typeorm';
 import type { Database } from '../database/database.ts';
 import type { EventBus } from '../events/event-bus.ts';
-import { checkThere, HttpProblem, notFound } from '../http/problems.ts';
-import { checkVersion } from '../http/version-header.ts';
+import { checkBase, checkSeen } from '../http/check-base.ts';
+import { checkThere, notFound } from '../http/problems.ts';
 import { RunEntity } from '../runs/run-entity.ts';
 import type { Surroundings } from '../surroundings.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
@@ -98,8 +98,8 @@ export class ChainService {
     const createdAt = this.surroundings.now();
     await this.database.transaction(async (manager) => {
       const chain = await this.find(id);
-      this.checkSeen(chain, seen);
-      this.checkBase(chain, basedOn);
+      checkSeen(chain, seen);
+      checkBase(chain, basedOn);
       const { file } = await this.findRevision(id, chain.revision);
       const revision = chain.revision + 1;
       await manager.save(ChainRevisionEntity, {
@@ -128,8 +128,8 @@ export class ChainService {
     const changedAt = this.surroundings.now();
     await this.database.transaction(async (manager) => {
       const chain = await this.find(id);
-      this.checkSeen(chain, seen);
-      this.checkBase(chain, basedOn);
+      checkSeen(chain, seen);
+      checkBase(chain, basedOn);
       const draft = { steps, basedOn, changedAt, author };
       await manager.save(ChainEntity, { ...chain, draft, changedAt, version: chain.version + 1 });
     });
@@ -141,7 +141,7 @@ export class ChainService {
   async dropDraft(id: string, seen?: number): Promise<number> {
     const version = await this.database.transaction(async (manager) => {
       const chain = await this.find(id);
-      this.checkSeen(chain, seen);
+      checkSeen(chain, seen);
       if (!chain.draft) return chain.version;
       await manager.update(ChainEntity, { id }, { draft: null, version: chain.version + 1 });
       return chain.version + 1;
@@ -181,23 +181,6 @@ export class ChainService {
       runs: runsOf.get(chainId)?.count ?? 0,
       lastRunAt: runsOf.get(chainId)?.last ?? null,
     });
-  }
-
-  private checkSeen({ name, version, draft }: ChainEntity, seen: number | undefined): void {
-    const who = draft?.author || 'Somebody else';
-    checkVersion(seen, version, `${who} changed "${name}" meanwhile. Take that over, or save yours over it.`, {
-      draft,
-    });
-  }
-
-  private checkBase(chain: ChainEntity, basedOn: number | undefined): void {
-    if (basedOn === undefined || basedOn === chain.revision) return;
-    throw new HttpProblem(
-      409,
-      'stale-revision',
-      `"${chain.name}" has revision ${chain.revision} by now; yours started from ${basedOn}. Load the chain again and repeat the change.`,
-      { revision: chain.revision },
-    );
   }
 
   /** Kinds of a newer version are kept as they are; settings out of range are refused. Every step gets an id of its own. */

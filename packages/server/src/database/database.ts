@@ -10,6 +10,7 @@ import {
 } from 'typeorm';
 import { ChainEntity, ChainRevisionEntity } from '../chains/chain-entity.ts';
 import { ArrivalEntity } from '../inbox/arrival-entity.ts';
+import { OrderEntity, OrderRevisionEntity } from '../orders/order-entity.ts';
 import { PresetEntity } from '../presets/preset-entity.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
 import { RunAttemptEntity } from '../runs/run-attempt-entity.ts';
@@ -41,6 +42,7 @@ import { Counts1765800000000 } from './migrations/1765800000000-counts.ts';
 import { TimeMap1765900000000 } from './migrations/1765900000000-time-map.ts';
 import { Cuts1766000000000 } from './migrations/1766000000000-cuts.ts';
 import { Sets1766100000000 } from './migrations/1766100000000-sets.ts';
+import { Orders1766200000000 } from './migrations/1766200000000-orders.ts';
 import type { Sign } from './row-cache.ts';
 
 /** The database of a data folder with its tables and how they came to be, not opened yet. */
@@ -64,6 +66,8 @@ export const databaseAt = (dataFolder: string): DataSource =>
       ArrivalEntity,
       IndexPlaceEntity,
       RecordingSetEntity,
+      OrderEntity,
+      OrderRevisionEntity,
     ],
     migrations: [
       FirstPath1764000000000,
@@ -88,6 +92,7 @@ export const databaseAt = (dataFolder: string): DataSource =>
       TimeMap1765900000000,
       Cuts1766000000000,
       Sets1766100000000,
+      Orders1766200000000,
     ],
     migrationsRun: true,
     synchronize: false,

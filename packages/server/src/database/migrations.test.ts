@@ -43,6 +43,46 @@ it('the tables are those that the entities speak of, column by column', async ()
   }
 });
 
+it('a run of an earlier version keeps its items, and all that refers to it, when its table is made again', async () => {
+  const rows = async () => ({
+    runs: await source.query('SELECT id, "chainId", revision, paused FROM run'),
+    items: await source.query('SELECT id, "runId" FROM run_item'),
+    faults: await source.query('PRAGMA foreign_key_check'),
+  });
+  const insert = (table: string, row: Record<string, string | number>) =>
+    source.query(
+      `INSERT INTO ${table} (${Object.keys(row)
+        .map((name) => `"${name}"`)
+        .join(', ')}) VALUES (${Object.keys(row)
+        .map(() => '?')
+        .join(', ')})`,
+      Object.values(row),
+    );
+  const made = async (table: string, own: Record<string, string | number>) => {
+    const columns: { name: string; notnull: number; dflt_value: unknown; type: string }[] = await source.query(
+      `PRAGMA table_info("${table}")`,
+    );
+    const needed = columns.filter((column) => column.notnull && column.dflt_value === null);
+    const rest = Object.fromEntries(needed.map(({ name, type }) => [name, type === 'text' ? '{}' : 0]));
+    await insert(table, { ...rest, ...own });
+  };
+  while ((await source.query("SELECT 1 FROM sqlite_master WHERE name = 'running_order'")).length)
+    await source.undoLastMigration();
+  await made('title', { id: 't', kind: 'podcast' });
+  await made('recording', { id: 'r', titleId: 't', status: 'ready' });
+  await made('chain', { id: 'c' });
+  await made('chain_revision', { chainId: 'c', revision: 3 });
+  await made('target', { id: 'g' });
+  await made('run', { id: 'u', titleId: 't', chainId: 'c', revision: 3, targetId: 'g', status: 'finished', paused: 1 });
+  await made('run_item', { id: 'i', runId: 'u', recordingId: 'r', status: 'within' });
+  const before = await rows();
+  expect(before).toMatchObject({ runs: [{ id: 'u', revision: 3, paused: 1 }], items: [{ id: 'i' }], faults: [] });
+  await source.runMigrations();
+  expect(await rows()).toEqual(before);
+  // what it refers to must still be there
+  await expect(source.query("DELETE FROM run WHERE id = 'u'")).rejects.toThrow(/FOREIGN KEY/);
+});
+
 it('a step back and forth keeps what was there', async () => {
   await source.query(
     "INSERT INTO preset (id, kind, name, tags, settings, createdAt, changedAt) VALUES ('a', 'gain', 'Up', '[]', '{}', 'now', 'now')",

@@ -1,6 +1,6 @@
 import { STATUS_CODES } from 'node:http';
 import type { Problem } from '@tonos/contract';
-import { InvalidChainError, InvalidTargetError, TonosError } from '@tonos/core';
+import { InvalidChainError, InvalidOrderError, InvalidTargetError, TonosError } from '@tonos/core';
 import type { ErrorRequestHandler, RequestHandler } from 'express';
 import * as z from 'zod';
 import { DISK_FULL, isDiskFull } from '../storage/disk-full.ts';
@@ -65,9 +65,10 @@ export function problemOf(error: unknown): Problem {
     const { step, kind, setting, minimum, maximum } = first ?? {};
     return make(422, error.code, error.message, { ...error.details, step, kind, setting, minimum, maximum });
   }
+  if (error instanceof InvalidOrderError) return make(422, error.code, error.message, error.details);
   if (error instanceof z.ZodError)
     return make(422, 'invalid', describeIssues(error), {
-      issues: error.issues.map(({ path, message }) => ({ path: path.join('.'), message })),
+      issues: nearest(error.issues).map(({ path, message }) => ({ path: path.join('.'), message })),
     });
   const { status, type, message } = error as HttpError;
   if (type === 'entity.parse.failed') return make(400, 'malformed-json', `The body is no JSON: ${message}.`);
@@ -77,8 +78,18 @@ export function problemOf(error: unknown): Problem {
   return make(500, 'internal', 'The server met an error that it did not expect. Try again; its log says more.');
 }
 
+/** Where something may be written in several ways, what is wrong with the way that it comes nearest to. */
+const nearest = (issues: readonly z.core.$ZodIssue[]): z.core.$ZodIssue[] =>
+  issues.flatMap((issue) => {
+    if (issue.code !== 'invalid_union' || issue.message !== 'Invalid input' || !issue.errors.length) return [issue];
+    const [least] = [...issue.errors].sort((a, b) => a.length - b.length);
+    return nearest(least.map((inner) => ({ ...inner, path: [...issue.path, ...inner.path] })));
+  });
+
 const describeIssues = (error: z.ZodError): string =>
-  error.issues.map(({ path, message }) => (path.length ? `${path.join('.')}: ${message}` : message)).join('; ');
+  nearest(error.issues)
+    .map(({ path, message }) => (path.length ? `${path.join('.')}: ${message}` : message))
+    .join('; ');
 
 export const unknownCall: RequestHandler = (request) => {
   throw new HttpProblem(

@@ -22,6 +22,7 @@ export const describeItem = (item: RunItemEntity, name: string): RunItem => ({
   limits: item.limits ?? [],
   findings: (item.findings ?? []).map((report) => ({ ...report, findings: readable(report.findings) })),
   timeMap: item.timeMap,
+  parts: item.parts,
   error: item.error,
   output: item.outputSha256
     ? { name: item.outputName!, sizeBytes: item.outputBytes!, sha256: item.outputSha256 }

@@ -52,7 +52,10 @@ export async function gather(
 }
 
 /** P6: nobody starts a run with what was changed since, without a word. */
-async function superseded(manager: EntityManager, { name, version, createdAt }: TargetEntity): Promise<HttpProblem> {
+export async function superseded(
+  manager: EntityManager,
+  { name, version, createdAt }: TargetEntity,
+): Promise<HttpProblem> {
   // all versions of a target were made when its first one was
   const now = await manager.findOneBy(TargetEntity, { createdAt, shipped: false, superseded: false });
   return new HttpProblem(

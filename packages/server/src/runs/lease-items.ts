@@ -7,6 +7,7 @@ import { RecordingEntity } from '../recordings/recording-entity.ts';
 import { setsOf } from '../sets/sets-of.ts';
 import { TargetEntity } from '../targets/target-entity.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
+import { episodeRecipe } from './lease-episode.ts';
 import { recipeOf } from './recipe.ts';
 import { type Outcome, RunAttemptEntity } from './run-attempt-entity.ts';
 import { RunEntity, RunItemEntity } from './run-entity.ts';
@@ -51,6 +52,7 @@ export async function leaseItems(
     await finishIfDone(manager, runId, now);
     return { runId, refused: first.id, items: [] };
   }
+  if (run.orderId) return leaseEpisode(manager, run, { item: first, recording }, { lease, now, version });
   const members = await membersWith(manager, run, { item: first, recording });
   const items: LeasedItem[] = [];
   for (const { item, recording: own, set } of members) {
@@ -58,6 +60,30 @@ export async function leaseItems(
     items.push({ item, name: own.name, ...(await recipeFor(manager, run, { item, recording: own, set }, version)) });
   }
   return { runId, items };
+}
+
+/** A programme of a running order. What it can't be put together without fails it by its name. */
+async function leaseEpisode(
+  manager: EntityManager,
+  { id: runId, ...run }: RunEntity,
+  { item, recording }: Member,
+  { lease, now, version }: { lease: string; now: string; version: string },
+): Promise<Leased> {
+  const made =
+    item.remake && item.recipe
+      ? { recipe: item.recipe }
+      : await episodeRecipe(manager, { id: runId, ...run }, item, version);
+  if (!('recipe' in made)) {
+    const error =
+      'gone' in made
+        ? { code: 'removed', message: `${made.gone} was removed for good: choose another recording for it.` }
+        : made.unreadable.error;
+    await manager.save(RunItemEntity, { ...item, status: 'failed', error });
+    await finishIfDone(manager, runId, now);
+    return { runId, refused: item.id, items: [] };
+  }
+  await manager.save(RunItemEntity, { ...item, status: 'working' as const, lease, before: recording.measurement });
+  return { runId, items: [{ item, name: recording.name, recipe: made.recipe, earlier: undefined }] };
 }
 
 /** An item by itself, or with those that wait in its run and are linked with it, each knowing of the others. */
@@ -104,7 +130,8 @@ async function recipeFor(
   version: string,
 ): Promise<Pick<LeasedItem, 'recipe' | 'earlier'>> {
   if (item.remake && item.recipe) return { recipe: item.recipe, earlier: earlierRun([item], item.recipe) };
-  const { chainId, revision } = run;
+  // a run of a running order has none, and is leased otherwise
+  const { chainId, revision } = run as RunEntity & { chainId: string };
   const { file } = await manager.findOneByOrFail(ChainRevisionEntity, { chainId, revision });
   const target = await manager.findOneByOrFail(TargetEntity, { id: run.targetId });
   const title = await manager.findOneByOrFail(TitleEntity, { id: run.titleId });

@@ -73,7 +73,7 @@ export class RemedyService {
       steps: helped.find(({ itemId }) => itemId === id)!.adjustments,
     }));
     for (const { ids, steps } of alikeAdjusted(own))
-      await recordings.change({ ids, adjust: { chainId: run.chainId, steps, clear: [], replace: true } });
+      await recordings.change({ ids, adjust: { chainId: run.chainId!, steps, clear: [], replace: true } });
     await runs.retry(run.id, { itemIds: still.map(({ id }) => id) });
   }
 
@@ -84,6 +84,7 @@ export class RemedyService {
       forecast: { verdict: 'off-target', limits: item.limits ?? [] },
       sentence,
     });
+    if (run.orderId) return nothing('It was put together by a running order: change that, or one of the chains in it.');
     if (item.after?.rmsDbfs === null) return nothing('It is digital silence: nothing brings that inside.');
     const question = await this.questionOf(item, run);
     const key = JSON.stringify(question);
@@ -95,7 +96,7 @@ export class RemedyService {
 
   private async questionOf({ recordingId }: RunItemEntity, run: RunEntity): Promise<Question> {
     const { database, store } = this.needs;
-    const { chainId, revision, targetId } = run;
+    const { chainId, revision, targetId } = run as RunEntity & { chainId: string };
     const { file } = await database.of(ChainRevisionEntity).findOneByOrFail({ chainId, revision });
     const target = await database.of(TargetEntity).findOneByOrFail({ id: targetId });
     const recording = await database.of(RecordingEntity).findOneByOrFail({ id: recordingId });

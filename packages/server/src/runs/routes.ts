@@ -48,7 +48,7 @@ export function runRoutes(
     sendLines<ForecastLine>(response, (tell, wanted) => forecasts.foretell(body, wanted, tell)),
   );
   serve(router, ROUTES.startRun, async ({ body }) => {
-    const run = await runs.start(body);
+    const run = await ('orderId' in body ? runs.startOrder(body) : runs.start(body));
     nudge();
     return run;
   });
@@ -184,9 +184,10 @@ const reportOf = (
   version,
   title: run.titleName,
   chain: { name: run.chainName, revision: run.revision },
+  ...(run.orderId && { order: { name: run.chainName, revision: run.revision } }),
   target: run.targetName,
   createdAt,
-  items: run.items.map(({ name, recordingId, status, output, before, after, limits, accepted, error }) => ({
+  items: run.items.map(({ name, recordingId, status, output, before, after, limits, accepted, parts, error }) => ({
     name,
     sourceSha256: sourceOf(recordingId),
     status,
@@ -196,6 +197,7 @@ const reportOf = (
     after,
     limits,
     accepted,
+    ...(parts && { parts }),
     error,
     ...(notesOf(recordingId).length && {
       openNotes: notesOf(recordingId).map(({ atSeconds, text }) => ({ atSeconds, text })),

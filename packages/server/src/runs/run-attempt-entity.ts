@@ -9,6 +9,8 @@ export type Outcome = Pick<
   | 'limits'
   | 'findings'
   | 'timeMap'
+  | 'parts'
+  | 'chapters'
   | 'overview'
   | 'recipe'
   | 'accepted'

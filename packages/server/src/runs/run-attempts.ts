@@ -12,6 +12,8 @@ const OUTCOME = [
   'limits',
   'findings',
   'timeMap',
+  'parts',
+  'chapters',
   'overview',
   'recipe',
   'accepted',
@@ -87,6 +89,6 @@ export class RunAttempts {
 const fullItems = (manager: EntityManager, ids: readonly string[]): Promise<RunItemEntity[]> =>
   manager
     .createQueryBuilder(RunItemEntity, 'item')
-    .addSelect(['item.overview', 'item.recipe'])
+    .addSelect(['item.overview', 'item.recipe', 'item.chapters'])
     .where({ id: In([...ids]) })
     .getMany();

@@ -1,5 +1,5 @@
-import type { FileProblem, ItemStatus, RecipeInput, RunItem, RunStatus } from '@tonos/contract';
-import type { LimitResult, Measurement, StepReport, TimeMap } from '@tonos/core';
+import type { FileProblem, ItemPart, ItemStatus, RecipeInput, RunItem, RunStatus } from '@tonos/contract';
+import type { LimitResult, Measurement, OrderFile, StepReport, TimeMap } from '@tonos/core';
 import { Column, Entity, PrimaryColumn } from 'typeorm';
 
 @Entity('run')
@@ -10,11 +10,19 @@ export class RunEntity {
   @Column({ type: 'text' })
   titleId!: string;
 
-  @Column({ type: 'text' })
-  chainId!: string;
+  @Column({ type: 'text', nullable: true })
+  chainId!: string | null;
 
   @Column({ type: 'integer' })
   revision!: number;
+
+  /** Of a run of a running order, whose revision is told above; it has no chain. */
+  @Column({ type: 'text', nullable: true })
+  orderId!: string | null;
+
+  /** The order as it was when the run was started: its chains as files, and the recordings that its parts name, by part. */
+  @Column({ type: 'simple-json', nullable: true, select: false })
+  order!: { file: OrderFile; recordings: Record<string, string> } | null;
 
   @Column({ type: 'text' })
   targetId!: string;
@@ -75,6 +83,18 @@ export class RunItemEntity {
 
   @Column({ type: 'simple-json', nullable: true })
   findings!: StepReport[] | null;
+
+  /** What fills the places of a running order: recordings, by place. */
+  @Column({ type: 'simple-json', nullable: true })
+  fill!: Record<string, string> | null;
+
+  /** Where the parts of a programme lie in the delivery. */
+  @Column({ type: 'simple-json', nullable: true })
+  parts!: ItemPart[] | null;
+
+  /** Where the chapters of a programme begin in the delivery. */
+  @Column({ type: 'simple-json', nullable: true, select: false })
+  chapters!: { title: string; startSeconds: number }[] | null;
 
   /** Where the source's moments lie in the delivery; items of an earlier version have none. */
   @Column({ type: 'simple-json', nullable: true })

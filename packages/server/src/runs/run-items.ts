@@ -12,7 +12,7 @@ import { recipeFileOf } from './recipe.ts';
 import { RunItemEntity } from './run-entity.ts';
 
 /** What the other columns of an item tell of: it changes only with them. */
-const LARGE = ['before', 'after', 'limits', 'findings', 'timeMap'] as const;
+const LARGE = ['before', 'after', 'limits', 'findings', 'timeMap', 'parts', 'fill'] as const;
 
 /** The items of runs as they are looked at: boards, files, recipes, chapters. Nothing is changed here. */
 export class RunItems {
@@ -109,10 +109,11 @@ export class RunItems {
   async chaptersOf(runId: string): Promise<Map<string, ReturnType<ChaptersOf>>> {
     const items = await this.database
       .of(RunItemEntity)
-      .find({ where: { runId }, select: { id: true, recipe: true, findings: true, timeMap: true } });
+      .find({ where: { runId }, select: { id: true, recipe: true, findings: true, timeMap: true, chapters: true } });
     return new Map(
-      items.map(({ id, recipe, findings, timeMap }) => {
+      items.map(({ id, recipe, findings, timeMap, chapters: placed }) => {
         const { chapters = [], title = '', artist } = (recipe?.notes ?? {}) as Partial<DeliveryNotes>;
+        if (placed) return [id, { chapters: placed, title, performer: artist }];
         // before there were maps the finish alone moved anything
         const shift = Number(findings?.find(({ kind }) => kind === 'finish')?.findings.headSeconds ?? 0);
         const map = timeMap ?? [[0, shift] as const];

@@ -2,6 +2,7 @@ import type {
   Acceptance,
   Attempt,
   ItemStatus,
+  NewOrderRun,
   NewRun,
   RecordingItem,
   RetryRequest,
@@ -22,6 +23,7 @@ import type { Surroundings } from '../surroundings.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
 import { checkRoom, diskNeed } from './disk-need.ts';
 import { gather, type Ingredients } from './ingredients.ts';
+import { gatherOrder, type Programme } from './order-ingredients.ts';
 import { deliveredNames } from './output-names.ts';
 import { RunAttempts } from './run-attempts.ts';
 import { RunEntity, RunItemEntity } from './run-entity.ts';
@@ -41,6 +43,8 @@ const CLEARED = {
   limits: null,
   findings: null,
   timeMap: null,
+  parts: null,
+  chapters: null,
   overview: null,
   error: null,
   recipe: null,
@@ -90,8 +94,8 @@ export class RunService {
       .flatMap(({ before: _, findings: __, ...item }) => {
         const run = summaryOf.get(item.runId);
         if (!run) return [];
-        const { createdAt, chainId, chainName, revision, targetId, targetName } = run;
-        return [{ ...item, run: { createdAt, chainId, chainName, revision, targetId, targetName } }];
+        const { createdAt, chainId, chainName, revision, orderId, targetId, targetName } = run;
+        return [{ ...item, run: { createdAt, chainId, chainName, revision, orderId, targetId, targetName } }];
       })
       .sort((a, b) => b.run.createdAt.localeCompare(a.run.createdAt));
   }
@@ -151,47 +155,83 @@ export class RunService {
 
   /** @param also what is to be written with it, all or nothing */
   async start(wanted: NewRun, also: (manager: EntityManager) => Promise<unknown> = async () => {}): Promise<Run> {
-    const { newId, now } = this.surroundings;
     const { titleId, chainId, targetId } = wanted;
-    const id = newId();
     const { folder, threads } = this.room;
-    await this.database.transaction(async (manager) => {
+    const id = await this.database.transaction(async (manager) => {
       const ingredients = await gather(manager, wanted);
       const { recordings, chain, revision, target } = ingredients;
       const sounds = recordings.flatMap(({ measurement }) => (measurement ? [measurement] : []));
       checkRoom(diskNeed(target, chain.steps, sounds, threads), await freeBytes(folder));
-      await manager.insert(RunEntity, {
-        id,
-        titleId,
-        chainId,
-        revision,
-        targetId,
-        status: 'queued',
-        paused: false,
-        priority: 0,
-        createdAt: now(),
-        startedAt: null,
-        finishedAt: null,
-        trashedAt: null,
-      });
       const { names } = deliveredNames(ingredients);
-      const items = recordings.map((recording, i) => ({
-        id: newId(),
-        runId: id,
-        recordingId: recording.id,
-        position: i + 1,
-        status: 'queued' as const,
-        before: recording.measurement,
-        outputName: names[i],
-        ...CLEARED,
-      }));
-      for (let from = 0; from < items.length; from += ROWS_AT_ONCE)
-        await manager.insert(RunItemEntity, items.slice(from, from + ROWS_AT_ONCE));
+      const items = recordings.map((recording, i) => ({ recording, fill: null, outputName: names[i] }));
+      const made = await this.insert(
+        manager,
+        { titleId, chainId, revision, targetId, orderId: null, order: null },
+        items,
+      );
       await manager.update(TitleEntity, { id: titleId }, { chainId, targetId });
       await also(manager);
+      return made;
     });
     await this.publish(id);
     return this.get(id);
+  }
+
+  /** A run of a running order: an item for each programme. */
+  async startOrder(wanted: NewOrderRun): Promise<Run> {
+    const { titleId, orderId, targetId } = wanted;
+    const { folder, threads } = this.room;
+    const id = await this.database.transaction(async (manager) => {
+      const { programmes, order, revision, ...ingredients } = await gatherOrder(manager, wanted);
+      const sounds = programmes.map((programme) => lengthOf(programme, order.channels));
+      checkRoom(diskNeed(ingredients.target, [], sounds, threads), await freeBytes(folder));
+      // a programme without places is called as its order
+      const named = programmes.map(({ body, fill }) =>
+        Object.keys(fill).length ? body : { ...body, name: `${order.name}.order`, tags: {}, speaker: '' },
+      );
+      const { names } = deliveredNames({ ...ingredients, recordings: named });
+      const recordings = Object.fromEntries([...programmes[0].recordings].map(([part, own]) => [part, own.id]));
+      return this.insert(
+        manager,
+        { titleId, chainId: null, revision, targetId, orderId, order: { file: order, recordings } },
+        programmes.map(({ body, fill }, i) => ({ recording: body, fill, outputName: names[i] })),
+      );
+    });
+    await this.publish(id);
+    return this.get(id);
+  }
+
+  private async insert(
+    manager: EntityManager,
+    run: Pick<RunEntity, 'titleId' | 'chainId' | 'revision' | 'targetId' | 'orderId' | 'order'>,
+    wanted: readonly (Pick<RunItemEntity, 'fill' | 'outputName'> & { recording: RecordingEntity })[],
+  ): Promise<string> {
+    const { newId, now } = this.surroundings;
+    const id = newId();
+    await manager.save(RunEntity, {
+      ...run,
+      id,
+      status: 'queued',
+      paused: false,
+      priority: 0,
+      createdAt: now(),
+      startedAt: null,
+      finishedAt: null,
+      trashedAt: null,
+    });
+    const items = wanted.map(({ recording, ...item }, i) => ({
+      ...item,
+      id: newId(),
+      runId: id,
+      recordingId: recording.id,
+      position: i + 1,
+      status: 'queued' as const,
+      before: recording.measurement,
+      ...CLEARED,
+    }));
+    for (let from = 0; from < items.length; from += ROWS_AT_ONCE)
+      await manager.insert(RunItemEntity, items.slice(from, from + ROWS_AT_ONCE));
+    return id;
   }
 
   /** What is under way ends; nothing more is begun until the run goes on. */
@@ -288,6 +328,15 @@ export class RunService {
     checkThere('title', run.titleId, await this.database.of(TitleEntity).findOneBy({ id: run.titleId }));
     return run;
   }
+}
+
+/** As long as all parts one after the other: more than it can be without repeating any. */
+function lengthOf({ recordings, body }: Programme, channels: number) {
+  const seconds = [...recordings.values()].reduce(
+    (sum, { measurement }) => sum + (measurement?.durationSeconds ?? 0),
+    0,
+  );
+  return { durationSeconds: seconds, sampleRateHz: body.measurement?.sampleRateHz ?? 48000, channels };
 }
 
 /** With the items of those that are linked with their recordings: these can only be made together. */

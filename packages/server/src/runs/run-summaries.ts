@@ -2,9 +2,12 @@ import type { ItemStatus, RunSummary } from '@tonos/contract';
 import { In } from 'typeorm';
 import { ChainEntity } from '../chains/chain-entity.ts';
 import type { Database } from '../database/database.ts';
+import { OrderEntity } from '../orders/order-entity.ts';
 import { TargetEntity } from '../targets/target-entity.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
 import { type RunEntity, RunItemEntity } from './run-entity.ts';
+
+type Named = typeof TitleEntity | typeof ChainEntity | typeof OrderEntity | typeof TargetEntity;
 
 interface CountRow {
   runId: string;
@@ -26,7 +29,7 @@ const nothingCounted = (): Counted => ({
 
 /** How runs stand, counted at once for all. */
 export async function runSummaries(database: Database, runs: readonly RunEntity[]): Promise<RunSummary[]> {
-  const namesOf = async (entity: typeof TitleEntity | typeof ChainEntity | typeof TargetEntity, ids: string[]) => {
+  const namesOf = async (entity: Named, ids: string[]) => {
     const rows = await database.of<{ id: string; name: string }>(entity).findBy({ id: In([...new Set(ids)]) });
     return new Map(rows.map(({ id, name }) => [id, name]));
   };
@@ -36,7 +39,11 @@ export async function runSummaries(database: Database, runs: readonly RunEntity[
   );
   const chains = await namesOf(
     ChainEntity,
-    runs.map(({ chainId }) => chainId),
+    runs.flatMap(({ chainId }) => (chainId ? [chainId] : [])),
+  );
+  const orders = await namesOf(
+    OrderEntity,
+    runs.flatMap(({ orderId }) => (orderId ? [orderId] : [])),
   );
   const targets = await namesOf(
     TargetEntity,
@@ -64,10 +71,11 @@ export async function runSummaries(database: Database, runs: readonly RunEntity[
     counted.soundSeconds += soundSeconds ?? 0;
     counted.workSeconds += workSeconds ?? 0;
   }
-  return runs.map(({ priority: _, trashedAt: __, ...run }) => ({
+  return runs.map(({ priority: _, trashedAt: __, order: ___, ...run }) => ({
     ...run,
     titleName: titles.get(run.titleId)!,
-    chainName: chains.get(run.chainId)!,
+    chainName: run.orderId ? orders.get(run.orderId)! : chains.get(run.chainId!)!,
+    chainId: run.chainId ?? '',
     targetName: targets.get(run.targetId)!,
     ...countedOf.get(run.id)!,
   }));

@@ -9,9 +9,10 @@ import type { BlobStore } from '../storage/blob-store.ts';
 import { DISK_FULL, insist, isDiskFull } from '../storage/disk-full.ts';
 import type { Surroundings } from '../surroundings.ts';
 import type { Work, WorkSource } from '../workers/dispatcher.ts';
-import type { JobEnd, RenderJob } from '../workers/messages.ts';
+import type { AssembleJob, Job, JobEnd, RenderJob } from '../workers/messages.ts';
 import { secondsLeft } from '../workers/seconds-left.ts';
 import { type LeasedItem, leaseItems } from './lease-items.ts';
+import { bodyOf } from './order-ingredients.ts';
 import { notesOf, pictureOf } from './recipe.ts';
 import { RunEntity, RunItemEntity } from './run-entity.ts';
 import { finishIfDone, type RunService } from './run-service.ts';
@@ -92,16 +93,8 @@ export class RunWorker implements WorkSource {
     for (const attempt of attempts) {
       attempt.spoolFolder = await this.store.spoolFolder().catch((error) => this.giveBack(items, attempts, error));
     }
-    const jobs = items.map((one, i) => this.jobOf(one, attempts[i]));
     return {
-      job:
-        jobs.length === 1 && !items[0].recipe.set
-          ? { type: 'render', ...jobs[0] }
-          : {
-              type: 'render-set',
-              name: jobs.map(({ name }) => name).join(', '),
-              members: jobs.map((job, i) => ({ ...job, earlier: undefined, place: items[i].recipe.set!.place })),
-            },
+      job: this.wholeJob(items, attempts),
       signal: controller.signal,
       begun: () =>
         this.runs.publish(
@@ -118,6 +111,38 @@ export class RunWorker implements WorkSource {
           await this.settle(item, attempts[i], end.type === 'set-rendered' ? end.ends[i] : end);
       },
     };
+  }
+
+  private wholeJob(items: readonly LeasedItem[], attempts: readonly Attempt[]): Job {
+    const [{ recipe }] = items;
+    if (recipe.order) return this.assembleJob(items[0], recipe.order, attempts[0]);
+    const jobs = items.map((one, i) => this.jobOf(one, attempts[i]));
+    if (jobs.length === 1 && !recipe.set) return { type: 'render', ...jobs[0] };
+    return {
+      type: 'render-set',
+      name: jobs.map(({ name }) => name).join(', '),
+      members: jobs.map((job, i) => ({ ...job, earlier: undefined, place: items[i].recipe.set!.place })),
+    };
+  }
+
+  private assembleJob(
+    item: LeasedItem,
+    { file, parts }: NonNullable<RecipeInput['order']>,
+    attempt: Attempt,
+  ): AssembleJob {
+    const { path: _, steps: __, earlier: ___, byHand: ____, ...job } = this.jobOf(item, attempt);
+    const files = Object.entries(parts).map(([id, { name, sha256, marked, pickUps = {} }]) => [
+      id,
+      {
+        name,
+        path: this.store.pathOf(sha256),
+        byHand: byHandOf(marked, pickUps, this.store),
+        chapters: marked.marks
+          .filter(({ chapter }) => chapter)
+          .map(({ name: title, startSeconds }) => ({ title, startSeconds })),
+      },
+    ]);
+    return { ...job, type: 'assemble', order: file, files: Object.fromEntries(files), of: bodyOf(file).id };
   }
 
   private jobOf({ name, recipe, earlier }: LeasedItem, attempt: Attempt): Omit<RenderJob, 'type'> {
@@ -204,13 +229,16 @@ export class RunWorker implements WorkSource {
     const { sha256, sizeBytes } = await this.store.adopt(attempt.outputPath);
     await this.store.placeDerived(attempt.pictures.surveyPath, sha256, '.survey');
     if (end.copied) await this.store.placeDerived(attempt.pictures.copyPath, sha256, '.wav');
-    const { verdict, after, limits, findings, overview, timeMap } = end;
+    const { verdict, after, limits, findings, overview, timeMap, parts, chapters } = end;
+    const names = new Map(attempt.recipe.order?.file.parts.map(({ id, name }) => [id, name || id]));
     return {
       status: verdict,
       after,
       limits,
       findings,
       timeMap,
+      parts: parts?.map((part) => ({ ...part, name: names.get(part.id)! })) ?? null,
+      chapters: chapters ?? null,
       overview,
       error: null,
       recipe: attempt.recipe,

@@ -23,6 +23,7 @@ interface Row {
   status: ItemStatus | null;
   accepted: number;
   olderChain: number;
+  olderOrder: number;
   olderTarget: number;
   olderTake: number;
   otherMarks: number;
@@ -57,7 +58,7 @@ const LAST_ITEMS = `
     JOIN run ON run.id = item."runId" AND run."trashedAt" IS NULL
   )
   SELECT own.id AS "recordingId", item.id AS "itemId", run.id AS "runId", item.status, item.accepted IS NOT NULL AS accepted,
-    run.revision < chain.revision AS "olderChain", target.superseded AS "olderTarget", tries."takeId" != own.id AS "olderTake",
+    run.revision < chain.revision AS "olderChain", run.revision < running_order.revision AS "olderOrder", target.superseded AS "olderTarget", tries."takeId" != own.id AS "olderTake",
     item.recipe IS NOT NULL AND (
       json_extract(item.recipe, '$.marked.marks') != json(own.marks)
       OR json_extract(item.recipe, '$.marked.roomToneChoice') != json(own."roomToneChoice")
@@ -71,6 +72,7 @@ const LAST_ITEMS = `
   LEFT JOIN run_item item ON item.id = tries."itemId"
   LEFT JOIN run ON run.id = tries."runId"
   LEFT JOIN chain ON chain.id = run."chainId"
+  LEFT JOIN running_order ON running_order.id = run."orderId"
   LEFT JOIN target ON target.id = run."targetId"
   ORDER BY own.position, own.id`;
 
@@ -164,6 +166,7 @@ function standingOf(row: Row): Standing {
   const reasons: [number, OutdatedBy][] = [
     [row.olderTake, 'take'],
     [row.olderChain, 'chain'],
+    [row.olderOrder, 'order'],
     [row.olderTarget, 'target'],
     [row.otherMarks, 'marks'],
     [row.otherAdjustments, 'adjustments'],

@@ -19,6 +19,7 @@ export function trashRoutes(router: Router, trash: TrashService): void {
   serve(router, ROUTES.removeChain, ({ params }) => trash.put('chain', params.id));
   serve(router, ROUTES.removeTarget, ({ params }) => trash.put('target', params.id));
   serve(router, ROUTES.removePreset, ({ params }) => trash.put('preset', params.id));
+  serve(router, ROUTES.removeOrder, ({ params }) => trash.put('order', params.id));
   serve(router, ROUTES.trash, () => trash.list());
   serve(router, ROUTES.restoreTrashed, ({ body: { kind, id } }) => trash.restore(kind, id));
   serve(router, ROUTES.emptyTrash, ({ body }) => trash.empty(body));

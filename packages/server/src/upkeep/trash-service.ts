@@ -5,6 +5,7 @@ import type { Database } from '../database/database.ts';
 import type { EventBus } from '../events/event-bus.ts';
 import { checkThere, HttpProblem, notFound } from '../http/problems.ts';
 import { ArrivalEntity } from '../inbox/arrival-entity.ts';
+import { OrderEntity, OrderRevisionEntity } from '../orders/order-entity.ts';
 import { PresetEntity } from '../presets/preset-entity.ts';
 import { checkOwn } from '../presets/preset-service.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
@@ -22,6 +23,7 @@ import { UseIndex } from './use-index.ts';
 const ENTITIES = {
   title: TitleEntity,
   run: RunEntity,
+  order: OrderEntity,
   recording: RecordingEntity,
   chain: ChainEntity,
   target: TargetEntity,
@@ -33,6 +35,7 @@ const KINDS = Object.keys(ENTITIES) as TrashKind[];
 const COLUMNS: Readonly<Record<TrashKind, readonly string[]>> = {
   title: ['id', 'trashedAt', 'name'],
   run: ['id', 'trashedAt', 'titleId', 'createdAt', 'targetId'],
+  order: ['id', 'trashedAt', 'titleId', 'name'],
   recording: ['id', 'trashedAt', 'titleId', 'name'],
   chain: ['id', 'trashedAt', 'name'],
   target: ['id', 'trashedAt', 'name'],
@@ -123,7 +126,7 @@ export class TrashService {
         await manager.update(ENTITIES[kind], { id }, { trashedAt: surroundings.now() });
       });
     }
-    this.tell(kind, id);
+    this.tell(kind, row);
   }
 
   async restore(kind: TrashKind, id: string): Promise<TrashEntry[]> {
@@ -132,7 +135,7 @@ export class TrashService {
     if (!row || row.removedAt) throw notFound(`${kind} in the trash`, id);
     if (kind === 'recording') await recordings.change({ ids: [id], trashed: false });
     else await database.transaction((manager) => manager.update<Row>(ENTITIES[kind], { id }, { trashedAt: null }));
-    this.tell(kind, id);
+    this.tell(kind, row);
     return this.list();
   }
 
@@ -142,6 +145,7 @@ export class TrashService {
     const removed: TrashEmptied['removed'] = [];
     const kept: TrashEmptied['kept'] = [];
     const released: string[] = [];
+    const gone: (Pick<Row, 'id' | 'titleId'> & { kind: TrashKind })[] = [];
     const uses = new UseIndex(await storage.uses());
     for (const one of kind ? [kind] : KINDS) {
       const rows = (await this.trashed(one)).filter((row) => id === undefined || row.id === id);
@@ -157,12 +161,13 @@ export class TrashService {
         if (why) kept.push({ ...entry, why });
         else {
           removed.push(entry);
+          gone.push({ kind: one, id: row.id, titleId: row.titleId });
           released.push(...files);
         }
       }
     }
     const freedBytes = await storage.release(released);
-    for (const one of removed) this.tell(one.kind, one.id);
+    for (const one of gone) this.tell(one.kind, one);
     return { removed, kept, freedBytes };
   }
 
@@ -172,7 +177,7 @@ export class TrashService {
     const where = { trashedAt: Not(IsNull()), ...(kind === 'recording' ? { removedAt: IsNull() } : {}) };
     const select = Object.fromEntries(COLUMNS[kind].map((name) => [name, true]));
     const rows = await database.of<Row>(ENTITIES[kind]).find({ where, select, order: { trashedAt: 'ASC' } });
-    if (kind !== 'recording' && kind !== 'run') return rows;
+    if (kind !== 'recording' && kind !== 'run' && kind !== 'order') return rows;
     const titles = await database
       .of(TitleEntity)
       .find({ where: { id: In(rows.map(({ titleId }) => titleId!)), trashedAt: IsNull() }, select: { id: true } });
@@ -191,13 +196,15 @@ export class TrashService {
     return `${target?.name ?? 'Run'}, ${createdAt.slice(0, 10)}`;
   }
 
-  private tell(kind: TrashKind, id: string): void {
+  private tell(kind: TrashKind, row: Pick<Row, 'id' | 'titleId'>): void {
+    const { id } = row;
     const { bus } = this.needs;
     bus.publish({ type: 'trash' });
     if (kind === 'title') bus.publish({ type: 'title', titleId: id });
     if (kind === 'run') bus.publish({ type: 'run-moved', runId: id });
     if (kind === 'chain') bus.publish({ type: 'chain', chainId: id });
     if (kind === 'target') bus.publish({ type: 'target', targetId: id });
+    if (kind === 'order') bus.publish({ type: 'order', orderId: id, titleId: row.titleId! });
     if (kind === 'preset') bus.publish({ type: 'preset', presetId: id });
   }
 }
@@ -240,6 +247,10 @@ async function neededBy(manager: EntityManager, kind: TrashKind, id: string): Pr
     const runs = await manager.countBy(RunEntity, kind === 'chain' ? { chainId: id } : { targetId: id });
     return runs ? `${runs === 1 ? 'a run tells' : `${runs} runs tell`} by it what was done` : null;
   }
+  if (kind === 'order') {
+    const runs = await manager.countBy(RunEntity, { orderId: id });
+    return runs ? `${runs === 1 ? 'a run tells' : `${runs} runs tell`} by it what was done` : null;
+  }
   if (kind !== 'recording') return null;
   const takes = await takesOf(manager.getRepository(RecordingEntity), id);
   const isOpen = await manager.existsBy(RunItemEntity, { recordingId: In(takes), status: In(OPEN) });
@@ -267,14 +278,21 @@ const removeRuns = async (manager: EntityManager, where: { id: string } | { titl
   await manager.delete(RunEntity, { id: In(runs) });
 };
 
+const removeOrder = async (manager: EntityManager, id: string): Promise<void> => {
+  await manager.delete(OrderRevisionEntity, { orderId: id });
+  await manager.delete(OrderEntity, { id });
+};
+
 const REMOVE: Record<TrashKind, Remove> = {
   title: async (manager, id) => {
     await removeRuns(manager, { titleId: id });
     await manager.delete(ArrivalEntity, { titleId: id });
     await manager.delete(RecordingEntity, { titleId: id });
+    for (const order of await manager.findBy(OrderEntity, { titleId: id })) await removeOrder(manager, order.id);
     await manager.delete(TitleEntity, { id });
   },
   run: (manager, id) => removeRuns(manager, { id }),
+  order: (manager, id) => removeOrder(manager, id),
   // an item tells what it was made of, and a watched folder what it brought in already: what they need of it stays
   recording: async (manager, id, now) => {
     for (const take of await takesOf(manager.getRepository(RecordingEntity), id)) {

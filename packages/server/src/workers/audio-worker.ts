@@ -17,6 +17,7 @@ import {
 import { type AudioFile, openAudio, type Picture, pictureFrom } from '@tonos/formats';
 import {
   alignFiles,
+  assemble,
   cutRecording,
   DiskSpool,
   findRemedy,
@@ -31,6 +32,7 @@ import {
 import { DISK_FULL, isDiskFull } from '../storage/disk-full.ts';
 import type {
   AlignJob,
+  AssembleJob,
   FromWorker,
   GapsJob,
   Job,
@@ -74,14 +76,29 @@ async function doJob(job: Job, signal: AbortSignal): Promise<JobEnd> {
     return { type: 'remedied', remedy: await findRemedy({ ...job, sourcePath: job.path, signal, progress }) };
   if (job.type === 'gaps') return gapsOf(job, signal);
   if (job.type === 'align') return align(job, signal);
+  if (job.type === 'assemble') return assembled(job, signal, progress);
   if (job.type === 'render-set') return renderTogether(job, signal, progress);
   if (job.type !== 'render') return look(job);
   return rendered(await renderFile({ ...(await renderOf(job)), signal, progress }));
 }
 
+async function assembled(
+  job: AssembleJob,
+  signal: AbortSignal,
+  progress: (share: number, stage?: string) => void,
+): Promise<JobEnd> {
+  const { parts, chapters, ...result } = await assemble({ ...job, notes: await notesOf(job), signal, progress });
+  return { ...rendered(result), parts, chapters };
+}
+
+const notesOf = async ({ notes, picturePath }: Pick<RenderJob, 'notes' | 'picturePath'>) => ({
+  ...notes,
+  ...(picturePath === undefined ? {} : { picture: await readPicture(picturePath) }),
+});
+
 async function renderOf({ path, steps, picturePath, earlier, ...rest }: Omit<RenderJob, 'type'>) {
   const chain = configureChain(steps);
-  const notes = { ...rest.notes, ...(picturePath === undefined ? {} : { picture: await readPicture(picturePath) }) };
+  const notes = await notesOf({ notes: rest.notes, picturePath });
   return { ...rest, notes, sourcePath: path, chain, given: earlier && knownFindings(chain, earlier) };
 }
 

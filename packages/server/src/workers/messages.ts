@@ -6,6 +6,7 @@ import type {
   Ledger,
   LimitResult,
   Measurement,
+  OrderFile,
   Placement,
   StepAdjustment,
   StepReport,
@@ -14,7 +15,7 @@ import type {
   Verdict,
 } from '@tonos/core';
 import type { DeliveryNotes, FileNotes } from '@tonos/formats';
-import type { MarkedByHand, Remedy, View, ViewRange } from '@tonos/render';
+import type { AssembledPart, MarkedByHand, PartFile, Remedy, View, ViewRange } from '@tonos/render';
 
 /** The wire between the server and a worker thread: one tagged union a direction. */
 
@@ -106,7 +107,27 @@ export interface GapsJob {
   name: string;
 }
 
-export type Job = GapsJob | MeasureJob | RenderJob | RenderSetJob | AlignJob | LookJob | LedgerJob | RemedyJob;
+/** A programme, put together by a running order. */
+export interface AssembleJob extends Omit<RenderJob, 'type' | 'path' | 'steps' | 'earlier' | 'byHand'> {
+  type: 'assemble';
+  /** With its chains as files. */
+  order: OrderFile;
+  /** By part. */
+  files: Readonly<Record<string, PartFile>>;
+  /** The part by which the programme is told. */
+  of: string;
+}
+
+export type Job =
+  | AssembleJob
+  | GapsJob
+  | MeasureJob
+  | RenderJob
+  | RenderSetJob
+  | AlignJob
+  | LookJob
+  | LedgerJob
+  | RemedyJob;
 
 export type ToWorker = { type: 'job'; job: Job } | { type: 'cancel' };
 
@@ -128,6 +149,9 @@ export interface Rendered {
   verdict: Verdict;
   limits: LimitResult[];
   copied: boolean;
+  /** Of a programme that was put together. */
+  parts?: AssembledPart[];
+  chapters?: { title: string; startSeconds: number }[];
 }
 
 export type JobEnd =

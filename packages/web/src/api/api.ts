@@ -9,6 +9,8 @@ import {
   type MarkChange,
   type NewDraft,
   type NewIndexPlace,
+  type NewOrderDraft,
+  type NewOrderRevision,
   type NewRevision,
   type PresetChange,
   type RecordingChange,
@@ -20,7 +22,7 @@ import {
   type TitleChange,
   type Trashed,
 } from '@tonos/contract';
-import type { TargetFile } from '@tonos/core';
+import type { OrderFile, TargetFile } from '@tonos/core';
 import { type Given, request } from './request.ts';
 
 /** Every kind of thing that the page knows of the server. */
@@ -33,6 +35,7 @@ const KINDS = [
   'Deliveries',
   'Sets',
   'Chains',
+  'Orders',
   'Presets',
   'Index',
   'Targets',
@@ -53,6 +56,7 @@ const AFFECTED: Readonly<Record<Trashed['kind'], readonly Kind[]>> = {
   chain: ['Chains', 'Trash'],
   target: ['Targets', 'Trash'],
   preset: ['Presets', 'Trash'],
+  order: ['Orders', 'Trash'],
 };
 
 type BodyOf<R> = R extends Route<infer Given, infer _Reply, infer _Query> ? Given : never;
@@ -70,6 +74,7 @@ const REMOVE: Readonly<Record<Trashed['kind'], Route>> = {
   chain: ROUTES.removeChain,
   target: ROUTES.removeTarget,
   preset: ROUTES.removePreset,
+  order: ROUTES.removeOrder,
 };
 
 /** Ids are opaque; most calls take one. */
@@ -205,6 +210,40 @@ export const api = createApi({
       ROUTES.changeChain,
       ({ id, ...body }: { id: string } & ChainChange) => ({ ...byId(id), body }),
       ['Chains'],
+    ),
+    orders: ask(build, ROUTES.orders, byId, ['Orders']),
+    order: ask(build, ROUTES.order, byId, one('Orders')),
+    orderRevision: ask(build, ROUTES.orderRevision, (params: { id: string; revision: number }) => ({ params })),
+    addOrder: change(
+      build,
+      ROUTES.addOrder,
+      ({ titleId, order }: { titleId: string; order: OrderFile }) => ({ ...byId(titleId), body: order }),
+      ['Orders'],
+    ),
+    keepOrder: change(
+      build,
+      ROUTES.keepOrder,
+      ({ id, version, ...body }: { id: string; version: number } & NewOrderRevision) => ({
+        ...byId(id),
+        seen: version,
+        body,
+      }),
+      ['Orders', 'Standing'],
+    ),
+    saveOrderDraft: change(
+      build,
+      ROUTES.saveOrderDraft,
+      ({ id, version, ...body }: { id: string; version: number } & NewOrderDraft) => ({
+        ...byId(id),
+        seen: version,
+        body,
+      }),
+    ),
+    dropOrderDraft: change(
+      build,
+      ROUTES.dropOrderDraft,
+      ({ id, version }: { id: string; version: number }) => ({ ...byId(id), seen: version }),
+      ['Orders'],
     ),
     presets: ask(build, ROUTES.presets, all, ['Presets']),
     addPreset: change(build, ROUTES.addPreset, (body: Body<'addPreset'>) => ({ body }), ['Presets']),

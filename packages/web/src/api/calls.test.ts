@@ -7,6 +7,8 @@ import { answerPage } from '../testing/answer-page.ts';
 import { api } from './api.ts';
 import { reasonOf } from './reason-of.ts';
 
+const ORDER = { format: 'tonos.order/1', name: 'Weekly', groups: [], parts: [] };
+
 /** What each call of the page is given here; those that are not named take an id alone. */
 const GIVEN: Readonly<Record<string, unknown>> = {
   setMark: { id: 'a', markId: 'b', name: 'Here', startSeconds: 1, endSeconds: 1 },
@@ -34,6 +36,11 @@ const GIVEN: Readonly<Record<string, unknown>> = {
   keepRevision: { id: 'a', steps: [], note: '', version: 3 },
   saveDraft: { id: 'a', steps: [], basedOn: 1, version: 3 },
   dropDraft: { id: 'a', version: 3 },
+  orderRevision: { id: 'a', revision: 2 },
+  addOrder: { titleId: 'a', order: ORDER },
+  keepOrder: { id: 'a', order: ORDER, note: '', author: '', version: 3 },
+  saveOrderDraft: { id: 'a', order: ORDER, basedOn: 1, author: '', version: 3 },
+  dropOrderDraft: { id: 'a', version: 3 },
   addTarget: SHIPPED_TARGETS[0],
   changeTarget: { id: 'a', file: SHIPPED_TARGETS[1] },
   outputOverview: { runId: 'a', itemId: 'b', sha256: 'c' },

@@ -110,6 +110,10 @@ export function take(event: ServerEvent, dispatch: AppDispatch): void {
     case 'sets':
       again({ type: 'Sets', id: event.titleId });
       return;
+    case 'order':
+      again('Orders');
+      soon(dispatch, 'Standing');
+      return;
     case 'preset':
       again('Presets');
       return;

@@ -14,6 +14,7 @@ export const STANDINGS: Readonly<Record<StandingState, { word: string; className
 const REASONS: Readonly<Record<OutdatedBy, string>> = {
   take: 'there is a newer take',
   chain: 'its chain has a newer revision',
+  order: 'its running order has a newer revision',
   target: 'its target has a newer version',
   marks: 'other marks were made',
   adjustments: 'it was adjusted',

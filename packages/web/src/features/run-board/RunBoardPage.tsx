@@ -36,8 +36,8 @@ export function RunBoardPage() {
       title={run.titleName}
       about={
         <>
-          <Link to={`/chains/${run.chainId}`}>{run.chainName}</Link>, revision {run.revision} {'\u2192'}{' '}
-          {run.targetName} {'\u00b7'} started {moment(run.createdAt)} {'\u00b7'}{' '}
+          <Link to={run.orderId ? `/orders/${run.orderId}` : `/chains/${run.chainId}`}>{run.chainName}</Link>, revision{' '}
+          {run.revision} {'\u2192'} {run.targetName} {'\u00b7'} started {moment(run.createdAt)} {'\u00b7'}{' '}
           <Link to={`/titles/${run.titleId}`}>to the title</Link>
         </>
       }

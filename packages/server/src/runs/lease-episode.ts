@@ -1,0 +1,58 @@
+import type { RecipeInput } from '@tonos/contract';
+import type { OrderFile } from '@tonos/core';
+import { type EntityManager, In } from 'typeorm';
+import { markedOf, pickUpsOf } from '../recordings/by-hand.ts';
+import { RecordingEntity } from '../recordings/recording-entity.ts';
+import { TargetEntity } from '../targets/target-entity.ts';
+import { TitleEntity } from '../titles/title-entity.ts';
+import { bodyOf } from './order-ingredients.ts';
+import { recipeOf } from './recipe.ts';
+import { RunEntity, type RunItemEntity } from './run-entity.ts';
+
+/** What one programme of a running order is put together from, or the recording that it can't be put together without. */
+export async function episodeRecipe(
+  manager: EntityManager,
+  run: RunEntity,
+  { fill }: RunItemEntity,
+  version: string,
+): Promise<{ recipe: RecipeInput } | { unreadable: RecordingEntity } | { gone: string }> {
+  const { order } = await manager.findOneOrFail(RunEntity, {
+    where: { id: run.id },
+    select: { id: true, order: true },
+  });
+  const { file, recordings: chosen } = order!;
+  const idOf = ({ id, source }: OrderFile['parts'][number]) =>
+    'place' in source ? (fill?.[source.place] ?? '') : chosen[id];
+  const ids = [...new Set(file.parts.map(idOf))];
+  const found = await manager.findBy(RecordingEntity, { id: In(ids) });
+  const known = new Map(found.map((recording) => [recording.id, recording]));
+  const parts: NonNullable<RecipeInput['order']>['parts'] = {};
+  for (const part of file.parts) {
+    const recording = known.get(idOf(part));
+    if (!recording || recording.removedAt !== null) return { gone: recording?.name ?? part.id };
+    if (recording.status === 'unreadable') return { unreadable: recording };
+    const pickUps = await pickUpsOf(manager.getRepository(RecordingEntity), recording.cuts);
+    parts[part.id] = {
+      name: recording.name,
+      sha256: recording.sha256,
+      marked: markedOf(recording),
+      ...(Object.keys(pickUps).length && { pickUps }),
+    };
+  }
+  const target = await manager.findOneByOrFail(TargetEntity, { id: run.targetId });
+  const title = await manager.findOneByOrFail(TitleEntity, { id: run.titleId });
+  const whole = file.chain && typeof file.chain !== 'string' ? file.chain : undefined;
+  const recipe = recipeOf({
+    version,
+    recording: known.get(idOf(bodyOf(file)))!,
+    pickUps: {},
+    chain: { format: 'tonos.chain/1', tags: [], notes: '', steps: whole?.steps ?? [], name: file.name },
+    chainId: '',
+    revision: run.revision,
+    target: target.file,
+    title,
+    trackTotal: await manager.countBy(RecordingEntity, { titleId: run.titleId, superseded: false }),
+    date: run.createdAt,
+  });
+  return { recipe: { ...recipe, order: { file, parts } } };
+}

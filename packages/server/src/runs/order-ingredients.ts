@@ -1,0 +1,150 @@
+import type { NewOrderRun } from '@tonos/contract';
+import {
+  type ChainFile,
+  type OrderFile,
+  type OrderPart,
+  orderFaults,
+  partName,
+  placesOf,
+  refuseOrder,
+  SHIPPED_CHAINS,
+  type TargetFile,
+  withChains,
+} from '@tonos/core';
+import { type EntityManager, In, IsNull } from 'typeorm';
+import { ChainEntity, ChainRevisionEntity } from '../chains/chain-entity.ts';
+import { checkThere, notFound } from '../http/problems.ts';
+import { OrderEntity, OrderRevisionEntity } from '../orders/order-entity.ts';
+import { RecordingEntity } from '../recordings/recording-entity.ts';
+import { TargetEntity } from '../targets/target-entity.ts';
+import { TitleEntity } from '../titles/title-entity.ts';
+import { superseded } from './ingredients.ts';
+
+/** A programme of a run: what fills its places, and the recording of each part. */
+export interface Programme {
+  fill: Record<string, string>;
+  recordings: Map<string, RecordingEntity>;
+  /** What it is told by: the recording of its body. */
+  body: RecordingEntity;
+}
+
+export interface OrderIngredients {
+  /** With its chains as files. */
+  order: OrderFile;
+  revision: number;
+  target: TargetFile;
+  titleName: string;
+  tracks: number;
+  programmes: Programme[];
+}
+
+/** Everything that a run of a running order is made of. Throws where something is not there, or can't be put together for any of it. */
+export async function gatherOrder(
+  manager: EntityManager,
+  { titleId, orderId, revision, targetId, fills }: NewOrderRun,
+): Promise<OrderIngredients> {
+  const title = checkThere('title', titleId, await manager.findOneBy(TitleEntity, { id: titleId }));
+  const entity = checkThere('running order', orderId, await manager.findOneBy(OrderEntity, { id: orderId }));
+  if (entity.titleId !== titleId) throw notFound('running order of this title', orderId);
+  const kept = await manager.findOneBy(OrderRevisionEntity, { orderId, revision: revision ?? entity.revision });
+  if (!kept) throw notFound(`revision ${revision} of the running order`, orderId);
+  const target = checkThere('target', targetId, await manager.findOneBy(TargetEntity, { id: targetId }));
+  if (target.superseded) throw await superseded(manager, target);
+  const order = withChains(kept.file, await chainFinder(manager));
+  refuseOrder(orderFaults(order));
+  checkFills(order, fills);
+  const recordings = await recordingsOf(manager, order, fills);
+  const programmes = fills.map((fill): Programme => {
+    const own = new Map(order.parts.map((part) => [part.id, recordings.get(recordingIdOf(part, fill))!]));
+    return { fill, recordings: own, body: own.get(bodyOf(order).id)! };
+  });
+  checkMarks(order, programmes);
+  return {
+    order,
+    revision: kept.revision,
+    target: target.file,
+    titleName: title.name,
+    tracks: await manager.countBy(RecordingEntity, { titleId, superseded: false, trashedAt: IsNull() }),
+    programmes,
+  };
+}
+
+const recordingIdOf = ({ source }: OrderPart, fill: Readonly<Record<string, string>>): string =>
+  'place' in source ? fill[source.place] : source.recording;
+
+/** The part that an episode is told by: what fills `body`, or the first place, or the first part. */
+export const bodyOf = ({ parts }: OrderFile): OrderPart =>
+  parts.find(({ source }) => 'place' in source && source.place === 'body') ??
+  parts.find(({ source }) => 'place' in source) ??
+  parts[0];
+
+/** Chains by their names: those of the house before those that ship. */
+async function chainFinder(manager: EntityManager): Promise<(name: string) => ChainFile | undefined> {
+  const chains = await manager.find(ChainEntity, { where: { trashedAt: IsNull() }, order: { changedAt: 'DESC' } });
+  const files = new Map<string, ChainFile>(SHIPPED_CHAINS.map((chain) => [chain.name.toLowerCase(), chain]));
+  for (const { id, name, revision } of chains.reverse()) {
+    const kept = await manager.findOneBy(ChainRevisionEntity, { chainId: id, revision });
+    if (kept) files.set(name.toLowerCase(), { ...kept.file, name });
+  }
+  return (name) => files.get(name.toLowerCase());
+}
+
+function checkFills(order: OrderFile, fills: NewOrderRun['fills']): void {
+  const places = placesOf(order);
+  const faults = fills.flatMap((fill, i) => [
+    ...Object.keys(fill)
+      .filter((place) => !places.includes(place))
+      .map((place) => ({ where: `programme ${i + 1}`, field: place, message: 'the order has no such place.' })),
+    ...order.parts.flatMap((part) =>
+      'place' in part.source && !fill[part.source.place]
+        ? [
+            {
+              where: `programme ${i + 1}`,
+              field: `part "${partName(part)}", source.place`,
+              message: `nothing fills the place "${part.source.place}".`,
+            },
+          ]
+        : [],
+    ),
+  ]);
+  refuseOrder(faults, 'empty-place');
+}
+
+/** By the ids that name them. What an order names is meant in its newest take. @throws HttpProblem 404 */
+async function recordingsOf(
+  manager: EntityManager,
+  order: OrderFile,
+  fills: NewOrderRun['fills'],
+): Promise<Map<string, RecordingEntity>> {
+  const filled = fills.flatMap((fill) => Object.values(fill));
+  const named = order.parts.flatMap(({ source }) => ('place' in source ? [] : [source.recording]));
+  const ids = [...new Set([...filled, ...named])];
+  const found = await manager.findBy(RecordingEntity, { id: In(ids), trashedAt: IsNull() });
+  const known = new Map(found.map((recording) => [recording.id, recording]));
+  const unknown = ids.find((id) => !known.has(id));
+  if (unknown !== undefined) {
+    const part = order.parts.find(({ source }) => 'recording' in source && source.recording === unknown);
+    throw notFound(part ? `recording for the part "${partName(part)}"` : 'recording', unknown);
+  }
+  for (const id of named) {
+    const { takeOf, superseded: isOlder } = known.get(id)!;
+    if (!isOlder) continue;
+    const newest = await manager.findOneBy(RecordingEntity, { takeOf, superseded: false, trashedAt: IsNull() });
+    if (newest) known.set(id, newest);
+  }
+  return known;
+}
+
+/** A mark that no body has is wrong with the order; one that some have fails the others alone. */
+function checkMarks(order: OrderFile, programmes: readonly Programme[]): void {
+  const faults = order.parts.flatMap((part) => {
+    const { begins } = part;
+    if (!('into' in begins)) return [];
+    const has = ({ recordings }: Programme) =>
+      recordings.get(begins.into)!.marks.some(({ name }) => name === begins.mark);
+    if (programmes.some(has)) return [];
+    const message = `there is no mark "${begins.mark}" in ${programmes.length === 1 ? 'it' : 'any of them'}.`;
+    return [{ where: `part "${partName(part)}"`, field: 'begins.mark', message }];
+  });
+  if (faults.length) refuseOrder(faults);
+}
