@@ -17,6 +17,10 @@ import { useCallback, useDeferredValue, useMemo, useRef, useState } from 'react'
 import { useParams } from 'react-router';
 import { api } from '../../api/api.ts';
 import { useAppDispatch } from '../../app/store.ts';
+import { ConflictNote } from '../../editing/ConflictNote.tsx';
+import { History } from '../../editing/History.tsx';
+import { KeepForm } from '../../editing/KeepForm.tsx';
+import { type Conflict, sameContent } from '../../editing/use-draft.ts';
 import { defaultsOf, settingsOf } from '../../steps/step-catalogue.ts';
 import { usePlaceSteps, useRecall } from '../../thumb-index/index.ts';
 import { say, sayError } from '../../ui/notify.ts';
@@ -28,8 +32,6 @@ import { ChainActs } from './ChainActs.tsx';
 import classes from './ChainPage.module.css';
 import { Comparison } from './Comparison.tsx';
 import { chainEditorSlice, type EditedChain } from './chain-slice.ts';
-import { History } from './History.tsx';
-import { KeepForm } from './KeepForm.tsx';
 import { LedgerRow } from './LedgerRow.tsx';
 import { Beside } from './ledger/Beside.tsx';
 import { ExamplePicker } from './ledger/ExamplePicker.tsx';
@@ -43,7 +45,7 @@ import { useChainListening } from './ledger/use-chain-listening.ts';
 import { useExample } from './ledger/use-example.ts';
 import { useLedger } from './ledger/use-ledger.ts';
 import { MOVE_HELP, moveWords } from './move-words.ts';
-import { type ChainEditor, type Conflict, sameSteps, useChainEditor } from './use-chain-editor.ts';
+import { type ChainEditor, useChainEditor } from './use-chain-editor.ts';
 import { useChainKeys } from './use-chain-keys.ts';
 import { useStepClipboard } from './use-step-clipboard.ts';
 
@@ -93,7 +95,7 @@ function ChainLedger({ chain, edited, conflict, onKeep }: ChainLedgerProps) {
   const [keeping, keepForm] = useDisclosure(false);
   const addInput = useRef<HTMLInputElement>(null);
   const [askRevision] = api.useLazyRevisionQuery();
-  const changed = !sameSteps(steps, chain.steps);
+  const changed = !sameContent(steps, chain.steps);
   const example = useExample(chainId);
   const { watched, recording, target } = example;
   const ledger = useLedger(recording, steps, watched.held, opened);
@@ -158,6 +160,10 @@ function ChainLedger({ chain, edited, conflict, onKeep }: ChainLedgerProps) {
     else sayError('The revision was not taken', error);
   });
 
+  const stepsIn = useLatest((revision: number) => {
+    const count = chain.revisions.find((one) => one.revision === revision)?.stepCount ?? 0;
+    return `${count} ${count === 1 ? 'step' : 'steps'}`;
+  });
   const adviceKey = ({ code, step }: OrderAdvice) => `${code} ${steps[step]?.id}`;
   const before: (LedgerFigures | undefined)[] = [ledger.source];
   for (const { id } of steps) before.push(ledger.rows[id]?.figures ?? before[before.length - 1]);
@@ -202,17 +208,7 @@ function ChainLedger({ chain, edited, conflict, onKeep }: ChainLedgerProps) {
         />
       }
     >
-      {conflict && (
-        <p className="advice" role="alert">
-          {conflict.author || 'Somebody else'} changed this chain while you did. Yours is not saved yet.
-          <Button size="compact-sm" variant="default" ml={12} onClick={conflict.takeTheirs}>
-            Take theirs
-          </Button>
-          <Button size="compact-sm" variant="default" ml={6} onClick={conflict.keepMine}>
-            Save mine over it
-          </Button>
-        </p>
-      )}
+      <ConflictNote what="chain" conflict={conflict} />
       {steps.length === 0 && (
         <p className="empty">No step yet. Type below what you hear, such as “hiss” or “uneven”, and choose a step.</p>
       )}
@@ -302,8 +298,14 @@ function ChainLedger({ chain, edited, conflict, onKeep }: ChainLedgerProps) {
           onClose={() => setCompared(null)}
         />
       )}
-      <History chain={chain} onTake={take} onCompare={setCompared} />
-      <KeepForm opened={keeping && !conflict} number={chain.revision + 1} onClose={keepForm.close} onKeep={keep} />
+      <History revisions={chain.revisions} sizeOf={stepsIn} onTake={take} onCompare={setCompared} />
+      <KeepForm
+        opened={keeping && !conflict}
+        number={chain.revision + 1}
+        example="Less noise reduction for the new booth"
+        onClose={keepForm.close}
+        onKeep={keep}
+      />
     </Page>
   );
 }

@@ -1,34 +1,13 @@
 import { createSlice, nanoid, type PayloadAction } from '@reduxjs/toolkit';
 import type { ChainStep } from '@tonos/core';
+import { begun, change, type Edited, redo, undo } from '../../editing/history.ts';
 
 /** A step that is being edited has an id for sure. */
 export type EditedStep = ChainStep & { id: string };
 
-export interface EditedChain {
-  /** The revision that the work started from. */
-  basedOn: number;
-  /** The version that the server holds of it, as this page last saw it. */
-  version: number;
-  /** The steps of that version: where the present is another one, there is something to save. */
-  saved: EditedStep[];
-  past: EditedStep[][];
-  present: EditedStep[];
-  future: EditedStep[][];
-  /** What the last change touched: changes that follow on the same thing are undone as one. */
-  touched: string | null;
-}
-
-const MOST_UNDO = 200;
+export type EditedChain = Edited<EditedStep[]>;
 
 const withId = (step: ChainStep): EditedStep => ({ ...step, id: step.id ?? nanoid(8) });
-
-/** Records the state before a change, unless it goes on with the change before it. */
-function change(chain: EditedChain, steps: EditedStep[], touched: string | null): void {
-  if (touched === null || touched !== chain.touched) chain.past = [...chain.past.slice(1 - MOST_UNDO), chain.present];
-  chain.present = steps;
-  chain.future = [];
-  chain.touched = touched;
-}
 
 /** How a chain stands on the server. */
 interface Standing {
@@ -45,8 +24,7 @@ export const chainEditorSlice = createSlice({
   initialState: {} as Record<string, EditedChain>,
   reducers: {
     opened: (state, { payload: { chainId, steps, basedOn, version } }: On<Standing>) => {
-      const present = steps.map(withId);
-      state[chainId] = { basedOn, version, saved: present, past: [], present, future: [], touched: null };
+      state[chainId] = begun(steps.map(withId), basedOn, version);
     },
     /** The server holds what was sent. */
     stored: (state, { payload: { chainId, steps, version } }: On<{ steps: EditedStep[]; version: number }>) => {
@@ -130,23 +108,7 @@ export const chainEditorSlice = createSlice({
       const steps = chain.present.map((step) => (step.id === id ? { ...step, ...part } : step));
       change(chain, steps, touched && `${id}/${touched}`);
     },
-    undone: (state, { payload: { chainId } }: On<object>) => {
-      const chain = state[chainId];
-      const before = chain.past.at(-1);
-      if (!before) return;
-      state[chainId] = {
-        ...chain,
-        past: chain.past.slice(0, -1),
-        present: before,
-        future: [chain.present, ...chain.future],
-        touched: null,
-      };
-    },
-    redone: (state, { payload: { chainId } }: On<object>) => {
-      const chain = state[chainId];
-      const [next, ...future] = chain.future;
-      if (!next) return;
-      state[chainId] = { ...chain, past: [...chain.past, chain.present], present: next, future, touched: null };
-    },
+    undone: (state, { payload: { chainId } }: On<object>) => undo(state[chainId]),
+    redone: (state, { payload: { chainId } }: On<object>) => redo(state[chainId]),
   },
 });

@@ -1,15 +1,17 @@
 import { Button, Group, Modal, Stack, TextInput } from '@mantine/core';
 import { memo, useState } from 'react';
-import { personName, rememberPerson } from '../../ui/person.ts';
+import { personName, rememberPerson } from '../ui/person.ts';
 
 interface KeepFormProps {
   opened: boolean;
   number: number;
+  /** A note as somebody might write it. */
+  example: string;
   onClose(): void;
   onKeep(note: string, author: string): Promise<void>;
 }
 
-export const KeepForm = memo(function KeepForm({ opened, number, onClose, onKeep }: KeepFormProps) {
+export const KeepForm = memo(function KeepForm({ opened, number, example, onClose, onKeep }: KeepFormProps) {
   const [note, setNote] = useState('');
   const [author, setAuthor] = useState(personName);
   const [keeping, setKeeping] = useState(false);
@@ -32,7 +34,7 @@ export const KeepForm = memo(function KeepForm({ opened, number, onClose, onKeep
           <TextInput
             label="Note"
             description="What changed, and why. Colleagues read it."
-            placeholder="Less noise reduction for the new booth"
+            placeholder={example}
             value={note}
             onChange={(event) => setNote(event.currentTarget.value)}
             data-autofocus
