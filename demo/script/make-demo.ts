@@ -1,5 +1,5 @@
 /**
- * Makes the demo recordings: `npx tsx --conditions=source demo/script/make-demo.ts [saltRoad] [nightShift] [ferryHouse]`. Needs Debian's `flac`. The results
+ * Makes the demo recordings: `npx tsx --conditions=source demo/script/make-demo.ts [saltRoad] [nightShift] [ferryHouse] [frames]`. Needs Debian's `flac`. The results
  * are committed, so this runs only when texts or defects change.
  */
 import { execFileSync } from 'node:child_process';
@@ -22,7 +22,8 @@ import {
   wind,
 } from '@tonos/corpus';
 import { ByteWriter, writeWav } from '@tonos/formats';
-import { FERRY_HOUSE, NIGHT_SHIFT, SALT_ROAD } from './texts.ts';
+import { bed, closing, opening, sting } from './music.ts';
+import { CREDITS, FERRY_HOUSE, NIGHT_SHIFT, SALT_ROAD } from './texts.ts';
 
 const HEAD_SECONDS = 0.75;
 const TAIL_SECONDS = 2;
@@ -237,9 +238,26 @@ async function ferryHouse(): Promise<string[]> {
   ];
 }
 
+/** What goes round the chapters and episodes: music, and credits that are read. */
+async function frames(): Promise<string[]> {
+  const [night, salt] = ['recordings/Night Shift at the Observatory', 'recordings/The Salt Road Almanac'];
+  const read = async (name: keyof typeof CREDITS, seed: number) => {
+    const voice = await narrate(CREDITS[name], [SLT], 44100, seed);
+    return save(`${salt}/${name}.flac`, [add(voice, booth(voice.length, 44100, -68, seed))], 44100, 16);
+  };
+  return [
+    await save(`${night}/Opening music.flac`, opening(), 44100, 16),
+    await save(`${night}/Night bed.flac`, bed(), 44100, 16),
+    await save(`${night}/Break sting.flac`, sting(), 44100, 16),
+    await save(`${night}/Closing music.flac`, closing(), 44100, 16),
+    await read('Opening credits', 71),
+    await read('End credits', 72),
+  ];
+}
+
 const atGain = (samples: Float32Array, gain: number): Float32Array => samples.map((x) => gain * x);
 
 /** Only those that are named, or all; what is loaded of them stands in demo.json. */
-const TITLES: Record<string, () => Promise<string[]>> = { saltRoad, nightShift, ferryHouse };
+const TITLES: Record<string, () => Promise<string[]>> = { saltRoad, nightShift, ferryHouse, frames };
 const wanted = process.argv.slice(2);
 for (const [name, make] of Object.entries(TITLES)) if (!wanted.length || wanted.includes(name)) await make();

@@ -81,3 +81,8 @@ export const FERRY_HOUSE = {
     'And then, one spring, the ferry stopped running.',
   ],
 } as const;
+
+export const CREDITS = {
+  'Opening credits': ['The Salt Road Almanac.', 'Written by Ilse Varnholt.', 'Read by Maren Tolk.'],
+  'End credits': ['This was The Salt Road Almanac.', 'It was made by Lantern and Weir.', 'All of it is invented.'],
+} as const;

@@ -53,6 +53,17 @@ function checkBox(box: Omit<SpectralBox, 'id'>, context: Issues): void {
 /** What people call it; empty: as its file is called. */
 const givenName = z.string().trim().max(200);
 
+/** What sounds in it. Music and sounds are no chapters, and no voice chain is run over them unless somebody asks for that. */
+export const recordingKind = z.enum(['voice', 'music', 'sound']);
+
+/** Under what it may be used. */
+const licence = z.string().trim().max(2000);
+
+/** What of it is repeated where it is too short for its place. */
+const loop = z
+  .strictObject({ startSeconds: z.number().min(0).max(1e6), endSeconds: z.number().min(0).max(1e6) })
+  .nullable();
+
 /** By the chain's id. */
 const adjustments = z.record(z.string(), z.array(stepAdjustment).max(100));
 
@@ -65,9 +76,13 @@ export const recordingChange = z
     cuts: timeCuts,
     adjustments,
     givenName,
+    kind: recordingKind,
+    licence,
+    loop,
   })
   .partial()
-  .superRefine(({ marks = [], roomToneChoice: choice, boxes = [] }, context) => {
+  .superRefine(({ marks = [], roomToneChoice: choice, boxes = [], loop: repeated }, context) => {
+    if (repeated) checkSpan(repeated, context);
     for (const span of [...marks, ...(choice?.use ?? []), ...(choice?.never ?? [])]) checkSpan(span, context);
     for (const box of boxes) checkBox(box, context);
   });
@@ -84,6 +99,9 @@ export const recording = z.object({
   /** Its file's. */
   name: z.string(),
   givenName,
+  kind: recordingKind,
+  licence: z.string(),
+  loop,
   /** Counts what people change of it; the same as the ETag. */
   version: z.number().int(),
   /** Place in the title, from 1. */
@@ -134,6 +152,7 @@ export const recordingsChange = z.strictObject({
   speaker: label,
   microphone: label,
   room: label,
+  kind: recordingKind.optional(),
   /** true moves to the trash, false restores. */
   trashed: z.boolean().optional(),
   /** Changes to a chain for these recordings only. They touch only what they name, or take the place of what was there. */
@@ -162,6 +181,7 @@ export type RecordingGaps = z.output<typeof recordingGaps>;
 
 export const recordingOverview = z.object({ columns: overview });
 
+export type RecordingKind = z.output<typeof recordingKind>;
 export type Recording = z.output<typeof recording>;
 export type Mark = z.output<typeof mark>;
 export type MarkChange = z.output<typeof markChange>;

@@ -134,6 +134,7 @@ export const ROUTES = {
   titleTrash: get('/api/titles/:id/trash', 'The recordings of a title that lie in the trash.', {
     reply: z.array(recording),
   }),
+  shelf: get('/api/shelf', 'The music and the sounds of all titles.', { reply: z.array(recording) }),
   recordingOverview: get('/api/recordings/:id/overview', 'A picture of the whole recording.', {
     reply: recordingOverview,
   }),

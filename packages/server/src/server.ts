@@ -157,7 +157,7 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
   await worker.recover();
   await measuring.recover();
   if (options.demoFolder)
-    await loadDemo(options.demoFolder, { store, titles, recordings, chains, targets, runs, presets, index });
+    await loadDemo(options.demoFolder, { store, titles, recordings, chains, orders, targets, runs, presets, index });
 
   const uploads = await ResumableUploads.open({
     recordings,

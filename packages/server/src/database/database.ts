@@ -43,6 +43,7 @@ import { TimeMap1765900000000 } from './migrations/1765900000000-time-map.ts';
 import { Cuts1766000000000 } from './migrations/1766000000000-cuts.ts';
 import { Sets1766100000000 } from './migrations/1766100000000-sets.ts';
 import { Orders1766200000000 } from './migrations/1766200000000-orders.ts';
+import { Kinds1766300000000 } from './migrations/1766300000000-kinds.ts';
 import type { Sign } from './row-cache.ts';
 
 /** The database of a data folder with its tables and how they came to be, not opened yet. */
@@ -93,6 +94,7 @@ export const databaseAt = (dataFolder: string): DataSource =>
       Cuts1766000000000,
       Sets1766100000000,
       Orders1766200000000,
+      Kinds1766300000000,
     ],
     migrationsRun: true,
     synchronize: false,

@@ -98,7 +98,7 @@ export class Measuring implements WorkSource {
     if (now) this.bus.publish({ type: 'recording', recording: describe(now) });
   }
 
-  /** A file's own marks come with its first measuring; later ones leave what people made of them. */
+  /** A file's own marks come with its first measuring, beside what people made meanwhile; later ones leave them as they are. */
   private outcome(
     { measurement: known, error, marks }: RecordingEntity,
     end: JobEnd,
@@ -108,7 +108,7 @@ export class Measuring implements WorkSource {
     if (end.type !== 'measured') return undefined;
     const { measurement, overview, notes } = end;
     const first = !known && !error;
-    const named = first ? notes.marks.map((mark) => ({ id: this.surroundings.newId(), ...mark })) : marks;
-    return { status: 'ready', measurement, overview, tags: notes.tags, marks: named };
+    const own = first ? notes.marks.map((mark) => ({ id: this.surroundings.newId(), ...mark })) : [];
+    return { status: 'ready', measurement, overview, tags: notes.tags, marks: [...own, ...marks] };
   }
 }

@@ -1,5 +1,5 @@
-import type { FileProblem, Mark } from '@tonos/contract';
-import type { Measurement, RoomToneChoice, SpectralBox, StepAdjustment, TimeCut } from '@tonos/core';
+import type { FileProblem, Mark, RecordingKind } from '@tonos/contract';
+import type { Measurement, RoomToneChoice, SpectralBox, StepAdjustment, TimeCut, TimeSpan } from '@tonos/core';
 import type { Tags } from '@tonos/formats';
 import { Column, Entity, PrimaryColumn } from 'typeorm';
 
@@ -20,6 +20,15 @@ export class RecordingEntity {
 
   @Column({ type: 'text' })
   givenName!: string;
+
+  @Column({ type: 'text' })
+  kind!: RecordingKind;
+
+  @Column({ type: 'text' })
+  licence!: string;
+
+  @Column({ type: 'simple-json', nullable: true })
+  loop!: TimeSpan | null;
 
   /** Counts what people change of it. */
   @Column({ type: 'integer' })

@@ -116,6 +116,7 @@ export class RecordingService {
       'speaker',
       'microphone',
       'room',
+      'kind',
       'trashedAt',
       'version',
       ...(adjust ? ['adjustments' as const] : []),
@@ -191,6 +192,18 @@ export class RecordingService {
     const recording = await this.get(id);
     this.bus.publish({ type: 'recording', recording });
     return recording;
+  }
+
+  /** The music and the sounds of all titles. */
+  async shelf(): Promise<Recording[]> {
+    const found = await this.entities
+      .createQueryBuilder('recording')
+      .innerJoin(TitleEntity, 'title', 'title.id = recording.titleId AND title.trashedAt IS NULL')
+      .where({ kind: Not('voice'), trashedAt: IsNull(), superseded: false })
+      .orderBy('recording.kind')
+      .addOrderBy('recording.name')
+      .getMany();
+    return found.map(describe);
   }
 
   async get(id: string): Promise<Recording> {
@@ -285,6 +298,9 @@ export class RecordingService {
       name,
       position: old?.position ?? position,
       givenName: old?.givenName ?? '',
+      kind: old?.kind ?? ('voice' as const),
+      licence: old?.licence ?? '',
+      loop: null,
       version: 1,
       status: 'measuring' as const,
       speaker: old?.speaker ?? '',

@@ -68,6 +68,7 @@ export function recordingRoutes(
   serve(router, ROUTES.removeCut, ({ params }) => recordings.removePart(params.id, 'cuts', params.cutId));
   serve(router, ROUTES.removeBox, ({ params }) => recordings.removePart(params.id, 'boxes', params.boxId));
   serve(router, ROUTES.changeRecordings, ({ body }) => recordings.change(body));
+  serve(router, ROUTES.shelf, () => recordings.shelf());
   serve(router, ROUTES.titleTrash, ({ params }) => recordings.trashOf(params.id));
   serve(router, ROUTES.recordingGaps, ({ params, response }) => gaps.of(params.id, goneSignal(response)));
   serve(router, ROUTES.recordingOverview, ({ params }) => recordings.overview(params.id));

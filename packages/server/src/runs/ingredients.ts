@@ -7,6 +7,7 @@ import { RecordingEntity } from '../recordings/recording-entity.ts';
 import { withMates } from '../sets/sets-of.ts';
 import { TargetEntity } from '../targets/target-entity.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
+import { tracksOf } from './track-of.ts';
 
 export interface Ingredients {
   /** In the title's order. */
@@ -15,8 +16,9 @@ export interface Ingredients {
   revision: number;
   target: TargetFile;
   titleName: string;
-  /** How many recordings the title has. */
+  /** How many chapters the title has, and which of them a recording is. */
   tracks: number;
+  trackOf(recording: Pick<RecordingEntity, 'position'>): number;
 }
 
 /** Everything that a run is made of. Throws where something is not there, or can't be run. */
@@ -47,7 +49,8 @@ export async function gather(
     revision: kept.revision,
     target: target.file,
     titleName: title.name,
-    tracks: await manager.countBy(RecordingEntity, { titleId, superseded: false, trashedAt: IsNull() }),
+    trackOf: await tracksOf(manager, titleId),
+    tracks: await manager.countBy(RecordingEntity, { titleId, superseded: false, trashedAt: IsNull(), kind: 'voice' }),
   };
 }
 

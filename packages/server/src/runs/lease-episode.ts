@@ -8,6 +8,7 @@ import { TitleEntity } from '../titles/title-entity.ts';
 import { bodyOf } from './order-ingredients.ts';
 import { recipeOf } from './recipe.ts';
 import { RunEntity, type RunItemEntity } from './run-entity.ts';
+import { tracksOf } from './track-of.ts';
 
 /** What one programme of a running order is put together from, or the recording that it can't be put together without. */
 export async function episodeRecipe(
@@ -42,16 +43,18 @@ export async function episodeRecipe(
   const target = await manager.findOneByOrFail(TargetEntity, { id: run.targetId });
   const title = await manager.findOneByOrFail(TitleEntity, { id: run.titleId });
   const whole = file.chain && typeof file.chain !== 'string' ? file.chain : undefined;
+  const body = known.get(idOf(bodyOf(file)))!;
   const recipe = recipeOf({
     version,
-    recording: known.get(idOf(bodyOf(file)))!,
+    recording: body,
     pickUps: {},
     chain: { format: 'tonos.chain/1', tags: [], notes: '', steps: whole?.steps ?? [], name: file.name },
     chainId: '',
     revision: run.revision,
     target: target.file,
     title,
-    trackTotal: await manager.countBy(RecordingEntity, { titleId: run.titleId, superseded: false }),
+    track: (await tracksOf(manager, run.titleId))(body),
+    trackTotal: await manager.countBy(RecordingEntity, { titleId: run.titleId, superseded: false, kind: 'voice' }),
     date: run.createdAt,
   });
   return { recipe: { ...recipe, order: { file, parts } } };

@@ -12,6 +12,7 @@ import { recipeOf } from './recipe.ts';
 import { type Outcome, RunAttemptEntity } from './run-attempt-entity.ts';
 import { RunEntity, RunItemEntity } from './run-entity.ts';
 import { finishIfDone } from './run-service.ts';
+import { tracksOf } from './track-of.ts';
 
 interface Member {
   item: RunItemEntity;
@@ -145,9 +146,11 @@ async function recipeFor(
     revision,
     target: target.file,
     title,
+    track: (await tracksOf(manager, run.titleId))(recording),
     trackTotal: await manager.countBy(RecordingEntity, {
       titleId: run.titleId,
       superseded: false,
+      kind: 'voice',
       trashedAt: IsNull(),
     }),
     date: run.createdAt,

@@ -19,6 +19,7 @@ import { RecordingEntity } from '../recordings/recording-entity.ts';
 import { TargetEntity } from '../targets/target-entity.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
 import { superseded } from './ingredients.ts';
+import { tracksOf } from './track-of.ts';
 
 /** A programme of a run: what fills its places, and the recording of each part. */
 export interface Programme {
@@ -35,6 +36,7 @@ export interface OrderIngredients {
   target: TargetFile;
   titleName: string;
   tracks: number;
+  trackOf(recording: Pick<RecordingEntity, 'position'>): number;
   programmes: Programme[];
 }
 
@@ -64,7 +66,8 @@ export async function gatherOrder(
     revision: kept.revision,
     target: target.file,
     titleName: title.name,
-    tracks: await manager.countBy(RecordingEntity, { titleId, superseded: false, trashedAt: IsNull() }),
+    trackOf: await tracksOf(manager, titleId),
+    tracks: await manager.countBy(RecordingEntity, { titleId, superseded: false, trashedAt: IsNull(), kind: 'voice' }),
     programmes,
   };
 }

@@ -19,19 +19,27 @@ interface Named {
   recordings: readonly RecordingEntity[];
   target: TargetFile;
   titleName: string;
-  /** How many recordings the title has. */
+  /** How many chapters the title has, and which of them a recording is. */
   tracks: number;
+  trackOf(recording: Pick<RecordingEntity, 'position'>): number;
 }
 
 /** What a run's items are delivered as, and which of the names have a number because two would be alike. */
-export function deliveredNames({ recordings, target, titleName, tracks }: Named): {
+export function deliveredNames({ recordings, target, titleName, tracks, trackOf }: Named): {
   names: string[];
   collisions: string[];
 } {
   const { ending } = writerOf(target.output);
   const bases = recordings.map(({ name, tags, position, speaker }) => {
     const base = baseOf(name);
-    const parts = { name: base, title: tags.title ?? base, album: titleName, track: position, tracks, speaker };
+    const parts = {
+      name: base,
+      title: tags.title ?? base,
+      album: titleName,
+      track: trackOf({ position }),
+      tracks,
+      speaker,
+    };
     return target.naming ? deliveredName(target.naming, parts) : base;
   });
   const names = numbered(bases, ending);

@@ -16,6 +16,7 @@ interface Ingredients {
   revision: number;
   target: TargetFile;
   title: Pick<TitleEntity, 'name' | 'cover' | 'details'>;
+  track: number;
   trackTotal: number;
   /** When the run was started: stays the same when an item is tried again. */
   date: string;
@@ -23,8 +24,9 @@ interface Ingredients {
 
 /** What one item is rendered from. */
 export function recipeOf(ingredients: Ingredients): RecipeInput {
-  const { version, recording, pickUps, set, chain, chainId, revision, target, title, trackTotal, date } = ingredients;
-  const { name, sha256: source, tags, speaker, marks, position } = recording;
+  const { version, recording, pickUps, set, chain, chainId, revision, target, title, track, trackTotal, date } =
+    ingredients;
+  const { name, sha256: source, tags, speaker, marks } = recording;
   const artist = speaker || tags.artist || title.details.voices;
   const notes: DeliveryNotes = {
     software: `Tonos ${version}`,
@@ -32,7 +34,7 @@ export function recipeOf(ingredients: Ingredients): RecipeInput {
     ...(artist ? { artist } : {}),
     ...detailNotes(title.details),
     album: title.name,
-    track: position,
+    track,
     trackTotal,
     date,
     ...(tags.timeReferenceSeconds === undefined ? {} : { timeReferenceSeconds: tags.timeReferenceSeconds }),

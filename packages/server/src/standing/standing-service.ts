@@ -48,7 +48,7 @@ const MARKS_RENDERED = `CASE WHEN instr(marks, '"note"') = 0 THEN marks ELSE (
 const LAST_ITEMS = `
   WITH own AS (
     SELECT id, "takeOf", ${MARKS_RENDERED} AS marks, "roomToneChoice", boxes, cuts, adjustments, position FROM recording
-    WHERE "titleId" = ? AND "trashedAt" IS NULL AND NOT superseded ORDER BY position, id LIMIT ${PAGE} OFFSET ?
+    WHERE "titleId" = ? AND "trashedAt" IS NULL AND NOT superseded AND kind = 'voice' ORDER BY position, id LIMIT ${PAGE} OFFSET ?
   ), tries AS (
     SELECT take."takeOf", take.id AS "takeId", item.id AS "itemId", run.id AS "runId",
       row_number() OVER (PARTITION BY take."takeOf" ORDER BY run."createdAt" DESC, item.id) AS nth

@@ -106,7 +106,7 @@ export class TitleService {
         `TOTAL(recording.status = 'unreadable' OR json_array_length(recording.measurement, '$.warnings') > 0)`,
         'warningCount',
       )
-      .where({ titleId: In(titles.map(({ id }) => id)), trashedAt: IsNull(), superseded: false })
+      .where({ titleId: In(titles.map(({ id }) => id)), trashedAt: IsNull(), superseded: false, kind: 'voice' })
       .groupBy('recording.titleId')
       .getRawMany<{ titleId: string } & Counts>();
     const countsOf = new Map(counts.map(({ titleId, ...rest }) => [titleId, rest]));

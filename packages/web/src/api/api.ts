@@ -31,6 +31,7 @@ const KINDS = [
   'Standing',
   'Today',
   'Recordings',
+  'Shelf',
   'Takes',
   'Deliveries',
   'Sets',
@@ -196,6 +197,7 @@ export const api = createApi({
     })),
     removeCut: change(build, ROUTES.removeCut, (params: { id: string; cutId: string }) => ({ params })),
     recordingGaps: ask(build, ROUTES.recordingGaps, byId),
+    shelf: ask(build, ROUTES.shelf, all, ['Shelf']),
     recordingOverview: ask(build, ROUTES.recordingOverview, byId),
     recordingSpectrum: ask(build, ROUTES.recordingSpectrum, byId),
 

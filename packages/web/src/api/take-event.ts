@@ -49,7 +49,15 @@ export function take(event: ServerEvent, dispatch: AppDispatch): void {
         isListed(recording) ? put(list, recording) : list.filter(({ id }) => id !== recording.id),
       );
       change(dispatch, 'recording', recording.id, () => recording);
-      soon(dispatch, 'Titles', 'Takes', 'Standing', 'Today', ...(isListed(recording) ? [] : (['Trash'] as const)));
+      soon(
+        dispatch,
+        'Titles',
+        'Takes',
+        'Standing',
+        'Today',
+        'Shelf',
+        ...(isListed(recording) ? [] : (['Trash'] as const)),
+      );
       if (recording.status !== 'measuring') dispatch(settled(recording.id));
       return;
     }
@@ -62,7 +70,7 @@ export function take(event: ServerEvent, dispatch: AppDispatch): void {
       });
       for (const part of event.changes) change(dispatch, 'recording', part.id, (one) => void Object.assign(one, part));
       // those that come back from the trash are not known here
-      soon(dispatch, 'Titles', 'Standing', 'Today', 'Trash', ...(back ? (['Recordings'] as const) : []));
+      soon(dispatch, 'Titles', 'Standing', 'Today', 'Shelf', 'Trash', ...(back ? (['Recordings'] as const) : []));
       return;
     }
     case 'recording-progress':

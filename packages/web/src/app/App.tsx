@@ -39,6 +39,7 @@ const router = createBrowserRouter([
           { path: 'recordings/:id', ...page(() => import('../features/bench/index.ts'), 'BenchPage') },
           { path: 'chains', ...page(() => import('../features/chains/index.ts'), 'ChainsPage') },
           { path: 'chains/:id', ...page(() => import('../features/chain-editor/index.ts'), 'ChainPage') },
+          { path: 'orders/:id', ...page(() => import('../features/running-order/index.ts'), 'OrderPage') },
           { path: 'targets', ...page(() => import('../features/targets/index.ts'), 'TargetsPage') },
           { path: 'runs', ...page(() => import('../features/runs/index.ts'), 'RunsPage') },
           { path: 'runs/:id', ...page(() => import('../features/run-board/index.ts'), 'RunBoardPage') },

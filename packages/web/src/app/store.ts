@@ -5,6 +5,7 @@ import { progressSlice } from '../api/progress-slice.ts';
 import { besideSlice } from '../features/bench/beside-slice.ts';
 import { chainEditorSlice } from '../features/chain-editor/chain-slice.ts';
 import { exampleSlice } from '../features/chain-editor/ledger/example-slice.ts';
+import { orderSlice } from '../features/running-order/order-slice.ts';
 import { listeningSlice } from '../listening/listening-slice.ts';
 
 /** Tests make their own. */
@@ -15,6 +16,7 @@ export const makeStore = () =>
       progress: progressSlice.reducer,
       chainEditor: chainEditorSlice.reducer,
       example: exampleSlice.reducer,
+      orders: orderSlice.reducer,
       listening: listeningSlice.reducer,
       beside: besideSlice.reducer,
     },

@@ -27,14 +27,16 @@ export const History = memo(function History({ revisions, sizeOf, onTake, onComp
               {moment(createdAt)}
               {author && `, ${author}`}
             </span>
-            {onCompare && (
-              <Button size="compact-xs" variant="subtle" onClick={() => onCompare(revision)}>
-                Compare
+            <span className={classes.acts}>
+              {onCompare && (
+                <Button size="compact-xs" variant="subtle" onClick={() => onCompare(revision)}>
+                  Compare
+                </Button>
+              )}
+              <Button size="compact-xs" variant="subtle" onClick={() => onTake(revision)}>
+                Take into the draft
               </Button>
-            )}
-            <Button size="compact-xs" variant="subtle" onClick={() => onTake(revision)}>
-              Take into the draft
-            </Button>
+            </span>
           </li>
         ))}
       </ol>

@@ -6,10 +6,13 @@ interface TimeFieldProps {
   set(seconds: number): void;
   /** 0, where nothing lies before the start. */
   min?: number;
+  decimals?: number;
+  /** In pixels. */
+  width?: number;
 }
 
-/** A place to the millisecond, taken when the field is left. */
-export function TimeField({ label, seconds, set, min = 0 }: TimeFieldProps) {
+/** A place in time, to the millisecond where nothing else is said, taken when the field is left. */
+export function TimeField({ label, seconds, set, min = 0, decimals = 3, width = 84 }: TimeFieldProps) {
   return (
     <NumberInput
       key={seconds}
@@ -17,14 +20,14 @@ export function TimeField({ label, seconds, set, min = 0 }: TimeFieldProps) {
       variant="unstyled"
       size="xs"
       hideControls
-      decimalScale={3}
+      decimalScale={decimals}
       fixedDecimalScale
       min={min}
       step={0.01}
       styles={{
         input: { textAlign: 'right', fontFamily: 'var(--figure)', fontSize: 14, paddingRight: 0 },
       }}
-      style={{ width: 84, display: 'inline-block' }}
+      style={{ width, display: 'inline-block' }}
       defaultValue={seconds}
       onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
       onBlur={(event) => {

@@ -80,6 +80,7 @@ export function Board({ run, limits }: { run: Run; limits: readonly Limit[] }) {
             <tr>
               <th className="place">No.</th>
               <th className="held-start">Recording</th>
+              {run.orderId && <th>Parts</th>}
               {limits.map((limit) => {
                 const { title, unit } = measureOf(limit.measure);
                 return (
@@ -101,9 +102,15 @@ export function Board({ run, limits }: { run: Run; limits: readonly Limit[] }) {
                 <VisuallyHidden>Listen and download</VisuallyHidden>
               </th>
             </tr>
-            <SpreadRow items={run.items} limits={limits} scales={scales} rulerWidth={rulerWidth(limits.length)} />
+            <SpreadRow
+              items={run.items}
+              limits={limits}
+              scales={scales}
+              rulerWidth={rulerWidth(limits.length)}
+              withParts={run.orderId !== null}
+            />
           </thead>
-          <RowsInView rows={shown} heightPx={ROW_HEIGHT_PX} columns={limits.length + 4}>
+          <RowsInView rows={shown} heightPx={ROW_HEIGHT_PX} columns={limits.length + (run.orderId ? 5 : 4)}>
             {(item, place) => (
               <BoardRow
                 run={run}

@@ -50,6 +50,7 @@ export const BoardRow = memo(
               </Tooltip>
             )}
           </td>
+          {run.orderId && <PartsCell item={item} />}
           {item.after ? (
             limits.map((limit, i) => (
               <LimitCell key={limit.measure} item={item} limit={limit} scale={scales[i]} width={rulerWidth} />
@@ -66,7 +67,7 @@ export const BoardRow = memo(
         </tr>
         {opened && (
           <tr className={classes.detail}>
-            <td colSpan={columns + 4}>
+            <td colSpan={columns + (run.orderId ? 5 : 4)}>
               <ItemAccount run={run} item={item} />
             </td>
           </tr>
@@ -75,6 +76,16 @@ export const BoardRow = memo(
     );
   },
 );
+
+/** What a programme was put together from. */
+function PartsCell({ item: { parts } }: { item: RunItem }) {
+  const places = (parts ?? []).map(({ name, startSeconds }) => `${clock(startSeconds, 1)} ${name}`);
+  return (
+    <td className={classes.parts} title={places.join('\n')}>
+      {(parts ?? []).map(({ name }) => name).join(', ')}
+    </td>
+  );
+}
 
 const verdictClass = ({ status, limits }: RunItem): string => {
   if (status === 'within') return 'verdict-within';

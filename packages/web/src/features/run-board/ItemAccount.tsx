@@ -53,12 +53,36 @@ export function ItemAccount({ run, item }: { run: Run; item: RunItem }) {
         {after.warnings.length > 0 && (
           <p className="advice">{after.warnings.map(({ message }) => message).join(' ')}</p>
         )}
-        <AdjustItem run={run} item={item} />
+        {run.orderId ? <PartsAccount item={item} /> : <AdjustItem run={run} item={item} />}
         <EarlierAttempts item={item} />
         {status === 'off-target' && <Acceptance item={item} />}
         {seconds !== null && <p className="quiet small">Rendered in {figure(seconds)} s.</p>}
       </div>
     </div>
+  );
+}
+
+/** Where the parts of a programme lie in the delivery. */
+function PartsAccount({ item: { parts } }: { item: RunItem }) {
+  return (
+    <table aria-label="Parts" className={classes.partTable}>
+      <thead>
+        <tr>
+          <th>Part</th>
+          <th>From</th>
+          <th>To</th>
+        </tr>
+      </thead>
+      <tbody>
+        {(parts ?? []).map(({ id, name, startSeconds, endSeconds }) => (
+          <tr key={id}>
+            <td>{name}</td>
+            <td>{clock(startSeconds, 2)}</td>
+            <td>{clock(endSeconds, 2)}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
 }
 

@@ -98,7 +98,7 @@ function Acts({ run }: { run: Run }) {
           Try {failed} failed again
         </Button>
       )}
-      {off.length > 0 && queued + working === 0 && <Remedies run={run} itemIds={off} />}
+      {!run.orderId && off.length > 0 && queued + working === 0 && <Remedies run={run} itemIds={off} />}
       <Menu position="bottom-end">
         <Menu.Target>
           <Button variant="default">Report</Button>

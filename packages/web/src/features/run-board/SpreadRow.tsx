@@ -15,10 +15,12 @@ interface SpreadRowProps {
   limits: readonly Limit[];
   scales: readonly RulerScale[];
   rulerWidth: number;
+  /** Whether there is a column of parts. */
+  withParts: boolean;
 }
 
 /** How each measure lies over the title, as far as it is delivered: on the rulers of the rows, highest and lowest beside them. */
-export function SpreadRow({ items, limits, scales, rulerWidth }: SpreadRowProps) {
+export function SpreadRow({ items, limits, scales, rulerWidth, withParts }: SpreadRowProps) {
   const delivered = items.filter(({ after }) => after).length;
   if (delivered < LEAST_ITEMS) return null;
   return (
@@ -28,6 +30,7 @@ export function SpreadRow({ items, limits, scales, rulerWidth }: SpreadRowProps)
         {delivered} together
         <span className={classes.sub}>highest, lowest</span>
       </td>
+      {withParts && <td />}
       {limits.map(({ measure, min, max }, i) => {
         const values = items.map(({ after }) => after?.[measure]).filter((value) => typeof value === 'number');
         const spread = spreadOf(values, scales[i].place, rulerWidth);

@@ -1,12 +1,13 @@
-import { Button, TextInput } from '@mantine/core';
+import { Button, Select, TextInput } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
-import type { Recording } from '@tonos/contract';
+import type { Recording, RecordingKind } from '@tonos/contract';
 import { useState } from 'react';
 import { AdjustDrawer } from '../../adjusting/AdjustDrawer.tsx';
 import { api } from '../../api/api.ts';
 import { sayError } from '../../ui/notify.ts';
 import { sayUndo } from '../../ui/say-undo.tsx';
 import classes from './ChosenBar.module.css';
+import { KINDS } from './recording-kinds.ts';
 import { sharedLabel } from './sort-recordings.ts';
 
 const LABELS = ['speaker', 'microphone', 'room'] as const;
@@ -53,6 +54,18 @@ export function ChosenBar({ recordings, chainId, onClear }: ChosenBarProps) {
           onSet={(value) => void apply({ [label]: value })}
         />
       ))}
+      <Select
+        size="xs"
+        w={116}
+        aria-label="Kind"
+        allowDeselect={false}
+        placeholder="kind varies"
+        data={KINDS}
+        value={recordings.every(({ kind }) => kind === recordings[0]?.kind) ? (recordings[0]?.kind ?? null) : null}
+        onChange={async (kind) => {
+          if (kind && (await apply({ kind: kind as RecordingKind })) && kind !== 'voice') onClear();
+        }}
+      />
       <Button size="xs" variant="default" onClick={adjust.open}>
         Adjust the chain
       </Button>

@@ -14,11 +14,13 @@ import { uploads } from '../../uploads/index.ts';
 import { ChosenBar } from './ChosenBar.tsx';
 import { Cover } from './Cover.tsx';
 import { NoteList } from './NoteList.tsx';
+import { OrderList } from './OrderList.tsx';
 import { OrderMenu } from './OrderMenu.tsx';
 import { ProposeChain } from './ProposeChain.tsx';
 import { RecordingTable } from './RecordingTable.tsx';
 import { ServerFolder } from './ServerFolder.tsx';
 import { SetList } from './SetList.tsx';
+import { Shelf } from './Shelf.tsx';
 import { StartRunForm } from './StartRunForm.tsx';
 import { filterRecordings, type Sorting, sortRecordings } from './sort-recordings.ts';
 import { TitleHead } from './TitleHead.tsx';
@@ -33,7 +35,8 @@ const NO_STANDINGS: Standing[] = [];
 export function TitlePage() {
   const { id = '' } = useParams();
   const { data: title, error, refetch } = api.useTitleQuery(id);
-  const { data: recordings } = api.useRecordingsQuery(id);
+  const { data: all } = api.useRecordingsQuery(id);
+  const recordings = useMemo(() => all?.filter(({ kind }) => kind === 'voice'), [all]);
   const { data: runs } = api.useRunsQuery();
   const { data: standings = NO_STANDINGS } = api.useStandingQuery(id);
   const standingOf = useMemo(() => new Map(standings.map((one) => [one.recordingId, one])), [standings]);
@@ -153,8 +156,10 @@ export function TitlePage() {
             : 'Drop recordings here, or press Enter to choose files. Each is checked, stored as it is, and measured.'}
         </p>
       </Dropzone>
+      <Shelf recordings={(all ?? []).filter(({ kind }) => kind !== 'voice')} />
       <SetList titleId={id} recordings={recordings ?? []} />
-      <NoteList titleName={title?.name ?? ''} recordings={recordings ?? []} />
+      <OrderList titleId={id} />
+      <NoteList titleName={title?.name ?? ''} recordings={all ?? []} />
       {titleRuns.length > 0 && (
         <p className="small quiet">
           Runs:{' '}

@@ -1,0 +1,200 @@
+import { Button, MultiSelect, NumberInput, Select, TextInput } from '@mantine/core';
+import type { OrderFile } from '@tonos/core';
+import { withGroup, withNewGroup, withoutGroup } from './edit-order.ts';
+import classes from './GroupTable.module.css';
+
+interface GroupTableProps {
+  order: OrderFile;
+  chainNames: readonly string[];
+  onChange(order: OrderFile, touched: string | null): void;
+}
+
+const WAY = { byDb: 12, leadSeconds: 0.3, holdSeconds: 0.8, releaseSeconds: 1.5 };
+
+/** The groups: the chain that their parts go through together, their gain, and under whom they give way. */
+export function GroupTable({ order, chainNames, onChange }: GroupTableProps) {
+  const wayOf = (id: string) => order.under.find(({ group }) => group === id);
+  const setWay = (id: string, change: Partial<OrderFile['under'][number]>) => {
+    const way = { group: id, of: [], ...WAY, ...wayOf(id), ...change };
+    const rest = order.under.filter(({ group }) => group !== id);
+    onChange({ ...order, under: way.of.length ? [...rest, way] : rest }, `${id}/way`);
+  };
+  return (
+    <section aria-label="Groups" className={classes.groups}>
+      <h2>Groups</h2>
+      <table className="ledger">
+        <thead>
+          <tr>
+            <th>Group</th>
+            <th>Chain</th>
+            <th className="number">Gain dB</th>
+            <th>Gives way under speech in</th>
+            <th className="number">by dB</th>
+            <th className="number">Lead s</th>
+            <th className="number">Hold s</th>
+            <th className="number">Back in s</th>
+            <th aria-label="Acts" />
+          </tr>
+        </thead>
+        <tbody>
+          {order.groups.map(({ id, name, chain, gainDb }) => {
+            const way = wayOf(id);
+            const called = name || id;
+            const figure = (key: keyof typeof WAY, label: string, max: number) => (
+              <td className="number">
+                {way && (
+                  <Figure
+                    label={`${label} of ${called}`}
+                    value={way[key]}
+                    min={0}
+                    max={max}
+                    set={(value) => setWay(id, { [key]: value })}
+                  />
+                )}
+              </td>
+            );
+            return (
+              <tr key={id}>
+                <td>
+                  <TextInput
+                    aria-label="Name of the group"
+                    variant="unstyled"
+                    styles={{ input: { fontWeight: 600 } }}
+                    maxLength={200}
+                    value={name}
+                    placeholder={id}
+                    onChange={(event) =>
+                      onChange(withGroup(order, id, { name: event.currentTarget.value }), `${id}/name`)
+                    }
+                  />
+                </td>
+                <td>
+                  <ChainSelect
+                    label={`Chain of ${called}`}
+                    chain={chain}
+                    names={chainNames}
+                    set={(next) => onChange(withGroup(order, id, { chain: next }), null)}
+                  />
+                </td>
+                <td className="number">
+                  <Figure
+                    label={`Gain of ${called}`}
+                    value={gainDb}
+                    min={-60}
+                    max={24}
+                    set={(value) => onChange(withGroup(order, id, { gainDb: value }), `${id}/gain`)}
+                  />
+                </td>
+                <td>
+                  <MultiSelect
+                    aria-label={`${called} gives way to`}
+                    variant="unstyled"
+                    placeholder={way ? undefined : 'nobody'}
+                    data={order.groups
+                      .filter((one) => one.id !== id)
+                      .map((one) => ({ value: one.id, label: one.name || one.id }))}
+                    value={way?.of ?? []}
+                    onChange={(of) => setWay(id, { of })}
+                  />
+                </td>
+                {figure('byDb', 'Fall', 60)}
+                {figure('leadSeconds', 'Lead', 30)}
+                {figure('holdSeconds', 'Hold', 60)}
+                {figure('releaseSeconds', 'Return', 60)}
+                <td className={classes.act}>
+                  <Button
+                    size="compact-xs"
+                    variant="subtle"
+                    disabled={order.parts.some((part) => part.group === id)}
+                    onClick={() => onChange(withoutGroup(order, id), null)}
+                  >
+                    Remove
+                  </Button>
+                </td>
+              </tr>
+            );
+          })}
+          <tr>
+            <td className="name">The whole</td>
+            <td>
+              <ChainSelect
+                label="Chain of the whole"
+                chain={order.chain}
+                names={chainNames}
+                set={(chain) => onChange({ ...order, chain }, null)}
+              />
+            </td>
+            <td colSpan={7}>
+              <Select
+                w={170}
+                aria-label="Channels of the programme"
+                variant="unstyled"
+                allowDeselect={false}
+                data={[
+                  { value: '1', label: 'one channel' },
+                  { value: '2', label: 'two channels' },
+                ]}
+                value={String(order.channels)}
+                onChange={(value) => onChange({ ...order, channels: value === '1' ? 1 : 2 }, null)}
+              />
+            </td>
+          </tr>
+        </tbody>
+      </table>
+      <Button size="compact-sm" variant="default" mt={10} onClick={() => onChange(withNewGroup(order), null)}>
+        Add a group
+      </Button>
+    </section>
+  );
+}
+
+interface ChainSelectProps {
+  label: string;
+  chain: OrderFile['chain'];
+  names: readonly string[];
+  set(chain: string | null): void;
+}
+
+/** A chain by its name; one that came with a file keeps its own steps until another is chosen. */
+function ChainSelect({ label, chain, names, set }: ChainSelectProps) {
+  const name = typeof chain === 'string' ? chain : (chain?.name ?? null);
+  return (
+    <Select
+      aria-label={label}
+      variant="unstyled"
+      placeholder="none"
+      clearable
+      searchable
+      data={[...new Set([...names, ...(name ? [name] : [])])]}
+      value={name}
+      onChange={set}
+    />
+  );
+}
+
+interface FigureProps {
+  label: string;
+  value: number;
+  min: number;
+  max: number;
+  set(value: number): void;
+}
+
+function Figure({ label, value, min, max, set }: FigureProps) {
+  return (
+    <NumberInput
+      aria-label={label}
+      variant="unstyled"
+      size="xs"
+      hideControls
+      decimalScale={2}
+      min={min}
+      max={max}
+      step={0.1}
+      styles={{ input: { textAlign: 'right', fontFamily: 'var(--figure)', fontSize: 14, paddingRight: 0 } }}
+      style={{ width: 64, display: 'inline-block' }}
+      value={value}
+      onChange={(typed) => typeof typed === 'number' && typed >= min && typed <= max && set(typed)}
+    />
+  );
+}

@@ -1,0 +1,241 @@
+import { ActionIcon, Tooltip } from '@mantine/core';
+import { useElementSize } from '@mantine/hooks';
+import { IconZoomIn, IconZoomOut } from '@tabler/icons-react';
+import type { OrderFile, PlacedPart, ResolvedOrder } from '@tonos/core';
+import { memo, useMemo, useRef, useState } from 'react';
+import { api } from '../../api/api.ts';
+import { timeTicks } from '../../plots/time-axis.ts';
+import { clock } from '../../ui/time.ts';
+import { type Fill, recordingIdOf, secondsOf } from './lay-out-order.ts';
+import classes from './OrderDrawing.module.css';
+import { beginsWords, distanceWords } from './order-words.ts';
+import { lanesOf, soundingSpans, wavePath } from './plate-path.ts';
+
+const NAMES = 116;
+const RULER = 26;
+const PLATE = 46;
+const OVER_PLATE = 20;
+const MOST_ZOOM = 32;
+
+interface OrderDrawingProps {
+  order: OrderFile;
+  resolved: ResolvedOrder;
+  fill: Fill;
+  chosen: string | null;
+  onChoose(id: string): void;
+  /** Begins a part so many seconds later, or earlier. */
+  onShift(id: string, bySeconds: number): void;
+}
+
+/** The programme to scale on one ruler: a band for each group, its parts as plates. A plate that is dragged changes the figure in its row. */
+export function OrderDrawing({ order, resolved, fill, chosen, onChoose, onShift }: OrderDrawingProps) {
+  const { ref, width: frameWidth } = useElementSize();
+  const [zoom, setZoom] = useState(1);
+  const seconds = Math.max(1, secondsOf(resolved.frames));
+  const width = Math.max(300, (frameWidth || 900) - NAMES - 16) * zoom;
+  const scale = width / resolved.frames;
+  const ticks = timeTicks({ fromSeconds: 0, toSeconds: seconds }, width);
+  const nameOf = (id: string) => order.parts.find((part) => part.id === id)?.name || id;
+  let top = RULER;
+  const bands = order.groups.map((group) => {
+    const parts = resolved.parts.filter(({ part }) => part.group === group.id);
+    const lanes = lanesOf(parts);
+    const height = Math.max(1, new Set(lanes.values()).size) * (PLATE + OVER_PLATE) + 8;
+    const band = { group, parts, lanes, top, height };
+    top += height;
+    return band;
+  });
+  const heightOf = top + 2;
+  const ways = (id: string) =>
+    order.under
+      .filter(({ group }) => group === id)
+      .map(({ of, byDb }) => `\u2212${byDb} dB under ${of.map((one) => groupName(order, one)).join(', ')}`);
+  return (
+    <section aria-label="Programme" ref={ref}>
+      <div className={classes.tools}>
+        <span className="quiet small">{clock(seconds, 1)} in all</span>
+        <Tooltip label="Further">
+          <ActionIcon
+            variant="default"
+            aria-label="Show more of it"
+            disabled={zoom <= 1}
+            onClick={() => setZoom(Math.max(1, zoom / 2))}
+          >
+            <IconZoomOut size={16} />
+          </ActionIcon>
+        </Tooltip>
+        <Tooltip label="Closer">
+          <ActionIcon
+            variant="default"
+            aria-label="Show it closer"
+            disabled={zoom >= MOST_ZOOM}
+            onClick={() => setZoom(Math.min(MOST_ZOOM, zoom * 2))}
+          >
+            <IconZoomIn size={16} />
+          </ActionIcon>
+        </Tooltip>
+      </div>
+      <div className={`${classes.frame} ${classes.scroll}`}>
+        <svg className={classes.drawing} width={NAMES + width + 12} height={heightOf} role="group" aria-label="Parts">
+          {ticks.map(({ seconds: at, decimals }) => (
+            <g key={at} transform={`translate(${NAMES + (at / seconds) * width} 0)`}>
+              <line className={classes.tick} y2={9} />
+              <text className={classes.tickWord} x={4} y={13}>
+                {clock(at, decimals)}
+              </text>
+            </g>
+          ))}
+          {bands.map(({ group, parts, lanes, top: y, height }) => (
+            <g key={group.id} transform={`translate(0 ${y})`}>
+              <line className={classes.band} x2={NAMES + width + 12} y1={height} y2={height} />
+              <text className={classes.groupName} y={height / 2}>
+                {groupName(order, group.id)}
+              </text>
+              {ways(group.id).map((words, i) => (
+                <text key={words} className={classes.groupNote} y={height / 2 + 16 * (i + 1)}>
+                  {words}
+                </text>
+              ))}
+              {parts.map((placed) => (
+                <g
+                  key={placed.part.id}
+                  transform={`translate(${NAMES + placed.start * scale} ${OVER_PLATE + (lanes.get(placed.part.id) ?? 0) * (PLATE + OVER_PLATE)})`}
+                >
+                  <Distance placed={placed} resolved={resolved} scale={scale} />
+                  <Plate
+                    placed={placed}
+                    recordingId={recordingIdOf(placed.part, fill)}
+                    scale={scale}
+                    chosen={placed.part.id === chosen}
+                    words={beginsWords(placed.part, nameOf)}
+                    onChoose={onChoose}
+                    onShift={onShift}
+                  />
+                </g>
+              ))}
+            </g>
+          ))}
+        </svg>
+      </div>
+    </section>
+  );
+}
+
+const groupName = ({ groups }: OrderFile, id: string): string => groups.find((group) => group.id === id)?.name || id;
+
+interface PlateProps {
+  placed: PlacedPart;
+  recordingId: string | undefined;
+  scale: number;
+  chosen: boolean;
+  /** How it begins. */
+  words: string;
+  onChoose(id: string): void;
+  onShift(id: string, bySeconds: number): void;
+}
+
+const Plate = memo(function Plate({ placed, recordingId, scale, chosen, words, onChoose, onShift }: PlateProps) {
+  const { data: overview } = api.useRecordingOverviewQuery(recordingId ?? '', { skip: !recordingId });
+  const { part, start, end, fadeIn, fadeOut } = placed;
+  const { columns = [] } = overview ?? {};
+  // what does not change while it is shifted is not drawn again
+  const shape = JSON.stringify([end - start, placed.ownFrames, placed.openings]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the shape is what counts
+  const path = useMemo(() => wavePath(placed, columns, { scale, height: PLATE }), [shape, columns, scale]);
+  const held = useRef<number>(null);
+  const fixed = 'into' in part.begins;
+  const name = part.name || part.id;
+  const width = (end - start) * scale;
+  const shift = (pixels: number) => onShift(part.id, secondsOf(pixels / scale));
+  return (
+    <g
+      className={classes.plate}
+      role="button"
+      tabIndex={0}
+      aria-label={`${name}, ${words}`}
+      aria-pressed={chosen}
+      data-chosen={chosen || undefined}
+      data-fixed={fixed || undefined}
+      onFocus={() => onChoose(part.id)}
+      onPointerDown={(event) => {
+        onChoose(part.id);
+        if (fixed || event.button !== 0) return;
+        event.currentTarget.setPointerCapture(event.pointerId);
+        held.current = event.clientX;
+      }}
+      onPointerMove={(event) => {
+        if (held.current === null) return;
+        const by = event.clientX - held.current;
+        if (Math.abs(secondsOf(by / scale)) < 0.005) return;
+        held.current = event.clientX;
+        shift(by);
+      }}
+      onPointerUp={() => {
+        held.current = null;
+      }}
+      onPointerCancel={() => {
+        held.current = null;
+      }}
+      onKeyDown={(event) => {
+        if (fixed || (event.key !== 'ArrowLeft' && event.key !== 'ArrowRight')) return;
+        event.preventDefault();
+        const step = event.altKey ? 0.01 : event.shiftKey ? 1 : 0.1;
+        onShift(part.id, event.key === 'ArrowLeft' ? -step : step);
+      }}
+    >
+      {soundingSpans(placed).map(({ from, to }) => (
+        <rect key={from} x={from * scale} width={Math.max(1, (to - from) * scale)} height={PLATE} rx={1} />
+      ))}
+      <path className={classes.wave} d={path} />
+      <FadeLine frames={fadeIn.frames} at={0} rises scale={scale} />
+      <FadeLine frames={fadeOut.frames} at={width - fadeOut.frames * scale} scale={scale} />
+      <text className={classes.partName} x={5} y={13}>
+        {width > 40 ? name.slice(0, Math.floor(width / 7)) : ''}
+      </text>
+    </g>
+  );
+});
+
+/** The gain of a fade over its plate, as an S. */
+function FadeLine({
+  frames,
+  at,
+  rises = false,
+  scale,
+}: {
+  frames: number;
+  at: number;
+  rises?: boolean;
+  scale: number;
+}) {
+  if (frames <= 0) return null;
+  const width = frames * scale;
+  const [from, to] = rises ? [PLATE, 0] : [0, PLATE];
+  const third = width / 3;
+  return (
+    <path
+      className={classes.fade}
+      d={`M${at} ${from}C${at + third} ${from} ${at + 2 * third} ${to} ${at + width} ${to}`}
+    />
+  );
+}
+
+/** A dimension line from what a part hangs on to where it begins. */
+function Distance({ placed, resolved, scale }: { placed: PlacedPart; resolved: ResolvedOrder; scale: number }) {
+  const { begins } = placed.part;
+  const words = distanceWords(placed.part, secondsOf(placed.end - placed.start));
+  if (!words) return null;
+  const other = 'after' in begins ? begins.after : 'with' in begins ? begins.with : null;
+  const from = resolved.parts.find(({ part }) => part.id === other);
+  const since = 'after' in begins ? (from?.end ?? 0) : (from?.start ?? 0);
+  const x = 'into' in begins ? (placed.end - placed.start) * scale : (since - placed.start) * scale;
+  const [left, right] = [Math.min(0, x), Math.max(0, x)];
+  return (
+    <g transform="translate(0 -8)" aria-hidden>
+      <path className={classes.distanceLine} d={`M${left} -4V4M${right} -4V4M${left} 0H${right}`} />
+      <text className={classes.distance} x={right + 5} y={4}>
+        {words}
+      </text>
+    </g>
+  );
+}

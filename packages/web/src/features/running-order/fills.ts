@@ -1,0 +1,46 @@
+import type { Recording } from '@tonos/contract';
+import Papa from 'papaparse';
+import type { Fill } from './lay-out-order.ts';
+
+/** What fills the places of a pattern, programme by programme. */
+
+/** One place by several recordings in turn: with one, that one for all. */
+export type Turns = Readonly<Record<string, readonly string[]>>;
+
+/** A programme for each body. */
+export const fillsOf = (bodyPlace: string, bodies: readonly string[], turns: Turns): Fill[] =>
+  bodies.map((body, i) => ({
+    ...Object.fromEntries(
+      Object.entries(turns).flatMap(([place, ids]) => (ids.length ? [[place, ids[i % ids.length]]] : [])),
+    ),
+    [bodyPlace]: body,
+  }));
+
+export interface ReadFills {
+  fills: Fill[];
+  /** What is wrong, line by line. */
+  refused: string[];
+}
+
+/** A table whose columns are places and whose cells name recordings, as the title calls them or as their files are called. */
+export function readFillsCsv(text: string, places: readonly string[], recordings: readonly Recording[]): ReadFills {
+  const { data, meta } = Papa.parse<Record<string, string>>(text.trim(), { header: true, skipEmptyLines: true });
+  const lacking = places.filter((place) => !meta.fields?.includes(place));
+  if (lacking.length)
+    return { fills: [], refused: [`There is no column ${lacking.map((place) => `\u201c${place}\u201d`).join(', ')}.`] };
+  const byName = new Map(
+    recordings.flatMap(({ id, name, givenName }) => [name, givenName].filter(Boolean).map((one) => [one, id] as const)),
+  );
+  const refused: string[] = [];
+  const fills = data.flatMap((row, i) => {
+    const unknown = places.filter((place) => !byName.has(row[place]?.trim() ?? ''));
+    for (const place of unknown)
+      refused.push(
+        row[place]?.trim()
+          ? `Line ${i + 2}: there is no recording \u201c${row[place]}\u201d in this title.`
+          : `Line ${i + 2}: nothing fills \u201c${place}\u201d.`,
+      );
+    return unknown.length ? [] : [Object.fromEntries(places.map((place) => [place, byName.get(row[place].trim())!]))];
+  });
+  return { fills, refused };
+}
