@@ -10,6 +10,7 @@ test.beforeAll(async () => {
   const call = api(tonos);
   const [title] = await call<Named[]>('GET', '/titles');
   const [recording] = await allReady<Named & { status: string }>(call, title.id);
+  const [order] = await call<Named[]>('GET', `/titles/${title.id}/orders`);
   const [chain] = await call<Named[]>('GET', '/chains');
   const [run] = await call<RunReply[]>('GET', '/runs');
   await expect
@@ -21,6 +22,7 @@ test.beforeAll(async () => {
     [`/titles/${title.id}`]: title.name,
     [`/titles/${title.id}/figures?measure=rmsDbfs`]: `Figures of ${title.name}`,
     [`/recordings/${recording.id}`]: recording.name,
+    [`/orders/${order.id}`]: order.name,
     '/chains': 'Chains',
     [`/chains/${chain.id}`]: chain.name,
     '/targets': 'Targets',

@@ -55,6 +55,11 @@ try {
     await open(page, 'Night Shift at the Observatory');
     await page.getByText('band limited').first().waitFor();
     await shot('title');
+    await page.getByRole('link', { name: 'Weekly episode' }).click();
+    await page.getByRole('button', { name: /^Body, / }).click();
+    await page.waitForTimeout(1500);
+    await shot('running-order');
+    await open(page, 'Night Shift at the Observatory');
     await page.getByRole('button', { name: 'Propose a chain' }).click();
     await page.getByRole('list', { name: 'Proposed steps' }).waitFor();
     await shot('propose');
@@ -98,9 +103,6 @@ try {
     await shot('chains');
     await open(page, 'Chains', 'Narration, close microphone');
     await page.getByText('measured whole').waitFor();
-    await page.getByRole('button', { name: /^Parametric EQ/ }).click();
-    await page.waitForTimeout(2500);
-    await shot('chain-eq');
     await page.getByRole('button', { name: /^Compressor/ }).click();
     await page.getByRole('button', { name: 'Play the example through the chain' }).click();
     await page.waitForTimeout(2500);

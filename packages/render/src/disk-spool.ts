@@ -1,6 +1,6 @@
 import { once } from 'node:events';
 import { createWriteStream, type WriteStream } from 'node:fs';
-import { open, rm } from 'node:fs/promises';
+import { type FileHandle, open, rm } from 'node:fs/promises';
 import { type Block, type CancelSignal, framesOf, type SignalFormat, type Spool, TonosError } from '@tonos/core';
 
 /** What was written between two passes is no longer all there. */
@@ -44,24 +44,40 @@ export class DiskSpool implements Spool {
     }
     if (this.out.errored) throw this.out.errored;
     const handle = await open(this.path);
+    let coming: Promise<Block> | undefined;
     try {
       let at = 0;
-      for (const frames of this.lengths) {
+      const readNext = (frames: number | undefined): Promise<Block> | undefined => {
+        if (frames === undefined) return undefined;
+        const block = this.readBlock(handle, at, frames);
+        at += 4 * frames * this.format.channels;
+        block.catch(() => {}); // surfaces when it is waited for
+        return block;
+      };
+      // the next block is fetched while this one is worked on
+      coming = readNext(this.lengths[0]);
+      for (let i = 1; coming; i++) {
         signal?.throwIfAborted();
-        const joined = new Float32Array(frames * this.format.channels);
-        const bytes = new Uint8Array(joined.buffer);
-        let filled = 0;
-        while (filled < bytes.length) {
-          const { bytesRead } = await handle.read(bytes, filled, bytes.length - filled, at + filled);
-          if (!bytesRead) throw new SpoolCutError(this.path);
-          filled += bytesRead;
-        }
-        at += bytes.length;
-        yield Array.from({ length: this.format.channels }, (_, c) => joined.subarray(c * frames, (c + 1) * frames));
+        const block: Block = await coming;
+        coming = readNext(this.lengths[i]);
+        yield block;
       }
     } finally {
+      await coming?.catch(() => {});
       await handle.close();
     }
+  }
+
+  private async readBlock(handle: FileHandle, at: number, frames: number): Promise<Block> {
+    const joined = new Float32Array(frames * this.format.channels);
+    const bytes = new Uint8Array(joined.buffer);
+    let filled = 0;
+    while (filled < bytes.length) {
+      const { bytesRead } = await handle.read(bytes, filled, bytes.length - filled, at + filled);
+      if (!bytesRead) throw new SpoolCutError(this.path);
+      filled += bytesRead;
+    }
+    return Array.from({ length: this.format.channels }, (_, c) => joined.subarray(c * frames, (c + 1) * frames));
   }
 
   async discard(): Promise<void> {

@@ -1,4 +1,4 @@
-import { type Block, emptyBlock, framesOf, type Source } from './signal.ts';
+import { type Block, emptyBlock, framesOf, type Source, sliceBlock } from './signal.ts';
 
 /** Reads a source in pieces of one's own size, in order. It is opened when it is first read. */
 export class FrameReader {
@@ -10,8 +10,15 @@ export class FrameReader {
 
   constructor(private readonly source: Source) {}
 
-  /** The next frames, fewer at the end, none behind it. The block is the reader's own to change. */
+  /** The next frames, fewer at the end, none behind it. The block is one's own to change until the next one is read. */
   async read(frames: number): Promise<Block> {
+    if (!(await this.isThereMore())) return emptyBlock(this.source.format.channels, 0);
+    if (framesOf(this.block) - this.taken >= frames) {
+      // nothing is copied where one block holds them all
+      const from = this.taken;
+      this.taken += frames;
+      return sliceBlock(this.block, from, this.taken);
+    }
     const out = emptyBlock(this.source.format.channels, frames);
     let filled = 0;
     while (filled < frames && (await this.isThereMore())) {

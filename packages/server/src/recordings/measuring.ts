@@ -87,12 +87,11 @@ export class Measuring implements WorkSource {
   }
 
   private async settle(recording: RecordingEntity, end: JobEnd): Promise<void> {
-    const change = this.outcome(recording, end);
-    if (!change) return;
     await this.database.transaction(async (manager) => {
       // read again: people may have labelled or marked it meanwhile, or removed it for good
       const now = await manager.findOneBy(RecordingEntity, { id: recording.id, removedAt: IsNull() });
-      if (now) await manager.save(RecordingEntity, { ...now, ...change });
+      const change = now && this.outcome(now, end);
+      if (change) await manager.save(RecordingEntity, { ...now, ...change });
     });
     const now = await this.database.of(RecordingEntity).findOneBy({ id: recording.id, removedAt: IsNull() });
     if (now) this.bus.publish({ type: 'recording', recording: describe(now) });

@@ -95,6 +95,20 @@ const KEYS: readonly [place: string, keys: readonly [keys: string[], act: string
       [['b'], 'hear the source while held'],
     ],
   ],
+  [
+    'Running order',
+    [
+      [['a'], 'add a part'],
+      [['\u2191', '\u2193'], 'from part to part'],
+      [['Alt', '\u2191 \u2193'], 'move the row'],
+      [['\u2190', '\u2192'], 'on a plate: earlier, later; with Shift by 1 s, with Alt by 0.01 s'],
+      [['Delete'], 'take the part out'],
+      [['Ctrl', 'z'], 'undo'],
+      [['Ctrl', 'Shift', 'z'], 'redo'],
+      [['k'], 'keep as a revision'],
+      [['n'], 'run it'],
+    ],
+  ],
 ];
 
 export function KeyHelp({ opened, onClose }: { opened: boolean; onClose(): void }) {

@@ -1,4 +1,4 @@
-import { Button, MultiSelect, NumberInput, Select, TextInput } from '@mantine/core';
+import { Button, MultiSelect, NumberInput, Select, TextInput, VisuallyHidden } from '@mantine/core';
 import type { OrderFile } from '@tonos/core';
 import { withGroup, withNewGroup, withoutGroup } from './edit-order.ts';
 import classes from './GroupTable.module.css';
@@ -33,7 +33,9 @@ export function GroupTable({ order, chainNames, onChange }: GroupTableProps) {
             <th className="number">Lead s</th>
             <th className="number">Hold s</th>
             <th className="number">Back in s</th>
-            <th aria-label="Acts" />
+            <th>
+              <VisuallyHidden>Acts</VisuallyHidden>
+            </th>
           </tr>
         </thead>
         <tbody>

@@ -32,7 +32,8 @@ export function wavePath(
   const half = middle - 3;
   const strokes: string[] = [];
   for (const { from, to, ownFrom } of soundingSpans(placed)) {
-    for (let x = Math.ceil(from * scale); x < to * scale; x++) {
+    // a hair, so that a round place is not rounded past itself
+    for (let x = Math.ceil(from * scale - 1e-6); x < to * scale - 1e-6; x++) {
       const own = (ownFrom + (x + 0.5) / scale - from) % placed.ownFrames;
       const [low, high] = columns[Math.min(columns.length - 1, Math.floor((own / placed.ownFrames) * columns.length))];
       strokes.push(`M${x + 0.5} ${(middle - high * half).toFixed(1)}V${(middle - low * half + 0.5).toFixed(1)}`);

@@ -1,4 +1,4 @@
-import { Select, TextInput } from '@mantine/core';
+import { Select, TextInput, VisuallyHidden } from '@mantine/core';
 import type { Recording, RecordingKind } from '@tonos/contract';
 import { figure, type Measurement } from '@tonos/core';
 import { Link } from 'react-router';
@@ -34,7 +34,9 @@ export function Shelf({ recordings }: { recordings: readonly Recording[] }) {
       <table className="ledger">
         <thead>
           <tr>
-            <th aria-label="Listen" />
+            <th>
+              <VisuallyHidden>Listen</VisuallyHidden>
+            </th>
             <th>Recording</th>
             <th>Kind</th>
             <th className="number">Length</th>

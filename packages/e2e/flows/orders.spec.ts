@@ -1,0 +1,140 @@
+import { expect, type Page, test } from '@playwright/test';
+import { expectAccessible } from './no-findings.ts';
+import { Tonos } from './tonos.ts';
+
+let tonos: Tonos;
+test.beforeAll(async () => {
+  tonos = await Tonos.start({ demo: true });
+});
+test.afterAll(() => tonos.remove());
+
+const get = async <T>(path: string): Promise<T> => (await (await fetch(`${tonos.origin}/api${path}`)).json()) as T;
+
+interface Part {
+  name: string;
+  begins: object;
+  lasts: object | null;
+  source: object;
+}
+
+async function night(): Promise<string> {
+  const titles = await get<{ id: string; name: string }[]>('/titles');
+  const { id } = titles.find(({ name }) => name.startsWith('Night Shift'))!;
+  await expect
+    .poll(
+      async () =>
+        (await get<{ status: string }[]>(`/titles/${id}/recordings`)).every(({ status }) => status === 'ready'),
+      { timeout: 60_000 },
+    )
+    .toBe(true);
+  return id;
+}
+
+/** Chooses in a field by what is typed. */
+async function choose(page: Page, label: string, typed: string, nth = 0) {
+  const field = page
+    .getByRole('region', { name: /^Part / })
+    .getByRole('combobox', { name: label, exact: true })
+    .nth(nth);
+  await field.click();
+  await page.getByRole('option', { name: typed, exact: true }).click();
+}
+
+test('an episode is built, a bed is put under it and nudged by keys, kept and undone', async ({ page }) => {
+  const titleId = await night();
+  await page.goto(`${tonos.origin}/titles/${titleId}`);
+  await page.getByRole('button', { name: 'New running order' }).click();
+  await page.getByRole('menuitem', { name: 'Empty' }).click();
+  await expect(page.getByRole('heading', { name: 'New running order' })).toBeVisible();
+  await page.keyboard.press('a');
+  await choose(page, 'Source', 'Opening music.flac');
+  await page.getByRole('textbox', { name: 'Name', exact: true }).fill('Opening');
+  await page.getByRole('button', { name: 'Opening', exact: true }).press('a');
+  await page.getByRole('textbox', { name: 'Name', exact: true }).fill('Body');
+  await page.getByRole('button', { name: 'Body', exact: true }).press('a');
+  await page.getByRole('textbox', { name: 'Name', exact: true }).fill('Bed');
+  await choose(page, 'Source', 'Night bed.flac');
+  await choose(page, 'Begins', 'when another part begins');
+  await choose(page, 'Part', 'Body');
+  await choose(page, 'Lasts', 'until another part ends');
+  await choose(page, 'Part', 'Body', 1);
+  await page.getByRole('checkbox', { name: 'Repeated where it is too short' }).check();
+  const rows = page.locator('table').first().locator('tbody tr');
+  await expect(rows.nth(1)).toContainText('when Opening ends');
+  await expect(rows.nth(2)).toContainText('with Body');
+  await expect(rows.nth(2)).toContainText('until Body ends, repeated');
+  const plate = page.getByRole('button', { name: /^Bed, / });
+  await plate.focus();
+  for (let i = 0; i < 5; i++) await page.keyboard.press('ArrowRight');
+  await expect(rows.nth(2)).toContainText('0.50 s after Body begins');
+  await page.keyboard.press('Control+z');
+  await expect(rows.nth(2)).toContainText('with Body');
+  await page.keyboard.press('Control+Shift+z');
+  await expect(rows.nth(2)).toContainText('0.50 s after Body begins');
+  await expectAccessible(page);
+  await rows.nth(2).getByRole('button').focus();
+  await page.keyboard.press('k');
+  await page.getByRole('dialog').getByRole('textbox', { name: 'Note' }).fill('A bed under it');
+  await page.getByRole('dialog').getByRole('button', { name: 'Keep' }).click();
+  await expect(page.getByText('A bed under it')).toBeVisible();
+  const [, made] = await get<{ id: string }[]>(`/titles/${titleId}/orders`);
+  const { order } = await get<{ order: { parts: Part[] } }>(`/orders/${made.id}`);
+  expect(order.parts.map(({ name }) => name)).toEqual(['Opening', 'Body', 'Bed']);
+  expect(order.parts[2]).toMatchObject({ begins: { offsetSeconds: 0.5 }, lasts: { loop: true } });
+});
+
+test('a circle is told by part and field, and undone; the drawing stays as it was', async ({ page }) => {
+  const titleId = await night();
+  const [{ id }] = await get<{ id: string }[]>(`/titles/${titleId}/orders`);
+  await page.goto(`${tonos.origin}/orders/${id}`);
+  await page.getByRole('button', { name: 'Opening', exact: true }).click();
+  await choose(page, 'Begins', 'when another part ends');
+  await choose(page, 'Part', 'Body');
+  await expect(page.getByRole('alert')).toContainText('circle');
+  await expect(page.getByRole('button', { name: /^Closing, / })).toBeVisible();
+  await expect(page.getByRole('button', { name: /^Keep as revision/ })).toBeDisabled();
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await expect(page.getByRole('alert')).toHaveCount(0);
+});
+
+test('a season is run by one pattern: an item for each body, its parts told, delivered as any run', async ({
+  page,
+}) => {
+  test.setTimeout(240_000);
+  const titleId = await night();
+  const orders = await get<{ id: string; name: string }[]>(`/titles/${titleId}/orders`);
+  await page.goto(`${tonos.origin}/orders/${orders.find(({ name }) => name === 'Weekly episode')!.id}`);
+  await page.getByRole('button', { name: /^Run revision/ }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByRole('combobox', { name: /What fills/ }).click();
+  for (const name of ['1 Cold open.flac', '5 Two at the desk.flac']) await page.getByRole('option', { name }).click();
+  await expect(dialog.getByText(/^2 programmes, 0:3\d/)).toBeVisible();
+  await page.keyboard.press('Escape');
+  await dialog.getByRole('button', { name: 'Start 2 programmes' }).click();
+  await expect(page.getByText('2 within', { exact: true })).toBeVisible({ timeout: 200_000 });
+  await expect(page.getByText('Opening, Body, Bed, Break, Closing').first()).toBeVisible();
+  await page.getByRole('button', { name: '1 Cold open.flac', exact: true }).click();
+  const parts = page.getByRole('table', { name: 'Parts' });
+  await expect(parts.getByRole('row', { name: /^Body 0:06\.50/ })).toBeVisible();
+  await expectAccessible(page);
+  await page.goto(`${tonos.origin}/titles/${titleId}`);
+  await expect(page.getByText('2 within', { exact: true })).toBeVisible();
+});
+
+test('music lies on a shelf, apart from the chapters', async ({ page }) => {
+  const titleId = await night();
+  await page.goto(`${tonos.origin}/titles/${titleId}`);
+  await expect(page.getByText('5 recordings')).toBeVisible();
+  const shelf = page.getByRole('region', { name: 'Music and sounds' });
+  await expect(shelf.getByRole('link', { name: 'Night bed.flac' })).toBeVisible();
+  await shelf.getByRole('textbox', { name: 'Under what Night bed.flac may be used' }).fill('Of the house');
+  await page.keyboard.press('Tab');
+  await expect
+    .poll(
+      async () =>
+        (await get<{ name: string; licence: string }[]>('/shelf')).find(({ name }) => name === 'Night bed.flac')
+          ?.licence,
+    )
+    .toBe('Of the house');
+});
