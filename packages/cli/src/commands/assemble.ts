@@ -5,12 +5,12 @@ import { InvalidOrderError, type Measurement, type OrderFile, type OrderPart, pa
 import { type FileNotes, readNotes, writerOf } from '@tonos/formats';
 import { type AssembleResult, assemble as assembleProgramme, measureFile, type PartFile } from '@tonos/render';
 import { beside } from '../beside.ts';
-import { eachFile, failureText, isFailure } from '../each-file.ts';
+import { eachFile } from '../each-file.ts';
 import { exitStatus } from '../exit-status.ts';
 import { freePath } from '../free-path.ts';
 import { makeFolders } from '../make-folders.ts';
 import { loadOrder, loadTarget } from '../named-files.ts';
-import { limitsText } from '../output/figures.ts';
+import { writtenText } from '../output/figures.ts';
 import { print } from '../output/print.ts';
 import { UsageError } from '../usage-error.ts';
 import { VERSION } from '../version.ts';
@@ -88,16 +88,7 @@ export async function assemble(options: AssembleOptions): Promise<number> {
     });
     // what is wrong for all is wrong with the order
     if (wrong.length === episodes.length) throw new UsageError(wrong[0].message);
-    print(results, options.json, (result) =>
-      isFailure(result)
-        ? failureText(result)
-        : [
-            `${result.file} -> ${result.output}${result.verdict ? `: ${result.verdict}` : ''}`,
-            limitsText(result.limits),
-          ]
-            .filter(Boolean)
-            .join('\n'),
-    );
+    print(results, options.json, writtenText);
     return exitStatus(results);
   } finally {
     await rm(spoolFolder, { recursive: true, force: true });

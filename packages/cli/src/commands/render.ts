@@ -12,12 +12,12 @@ import {
 import { readNotes, writerOf } from '@tonos/formats';
 import { alignFiles, measureFile, type RenderJob, type RenderResult, renderFile, renderSet } from '@tonos/render';
 import { cutsByFile } from '../cuts-by-file.ts';
-import { eachFile, type FileError, failed, failureText, isFailure } from '../each-file.ts';
+import { eachFile, type FileError, failed, isFailure } from '../each-file.ts';
 import { exitStatus } from '../exit-status.ts';
 import { freePath } from '../free-path.ts';
 import { makeFolders } from '../make-folders.ts';
 import { loadChain, loadTarget } from '../named-files.ts';
-import { limitsText } from '../output/figures.ts';
+import { writtenText } from '../output/figures.ts';
 import { print } from '../output/print.ts';
 import { UsageError } from '../usage-error.ts';
 import { VERSION } from '../version.ts';
@@ -95,16 +95,7 @@ export async function render(files: readonly string[], options: RenderOptions): 
           const own = await prepared(file);
           return told(own, await renderFile(own.job), started);
         });
-    print(results, options.json, (result) =>
-      isFailure(result)
-        ? failureText(result)
-        : [
-            `${result.file} -> ${result.output}${result.verdict ? `: ${result.verdict}` : ''}`,
-            limitsText(result.limits),
-          ]
-            .filter(Boolean)
-            .join('\n'),
-    );
+    print(results, options.json, writtenText);
     return exitStatus(results);
   } finally {
     await rm(spoolFolder, { recursive: true, force: true });

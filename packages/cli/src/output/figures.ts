@@ -1,4 +1,5 @@
 import { figure, LIMITABLE_MEASURES, type LimitableMeasure, type LimitResult, type Measurement } from '@tonos/core';
+import { type FileError, failureText, isFailure } from '../each-file.ts';
 
 const TITLE_WIDTH = 16;
 const FIGURE_WIDTH = 9;
@@ -27,3 +28,13 @@ export const limitsText = (limits: readonly LimitResult[]): string =>
       return `${row(title, value === null ? '\u2013' : figure(value, decimals), unit).padEnd(36)} ${result}${miss}${required ? '' : ' (advisory)'}`;
     })
     .join('\n');
+
+/** What came of a file that was written, or why nothing did. */
+export const writtenText = (
+  result: FileError | { file: string; output: string; verdict: string | null; limits: readonly LimitResult[] },
+): string =>
+  isFailure(result)
+    ? failureText(result)
+    : [`${result.file} -> ${result.output}${result.verdict ? `: ${result.verdict}` : ''}`, limitsText(result.limits)]
+        .filter(Boolean)
+        .join('\n');

@@ -1,10 +1,11 @@
-import { Button, FileButton, Group, Modal, MultiSelect, Select, Stack, Text } from '@mantine/core';
+import { Button, FileButton, Group, Modal, MultiSelect, Stack, Text } from '@mantine/core';
 import type { Recording, RunningOrder, Title } from '@tonos/contract';
 import { type OrderFile, placesOf, sentenceOf } from '@tonos/core';
 import { useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { api } from '../../api/api.ts';
 import { reasonOf } from '../../api/reason-of.ts';
+import { TargetSelect } from '../../ui/TargetSelect.tsx';
 import { clock } from '../../ui/time.ts';
 import { fillsOf, type ReadFills, readFillsCsv, type Turns } from './fills.ts';
 import { type Fill, layOutOrder, secondsOf } from './lay-out-order.ts';
@@ -24,7 +25,6 @@ export function RunOrderForm({ opened, onClose, title, running, recordings }: Ru
   const { order, revision } = running;
   const places = useMemo(() => placesOf(order), [order]);
   const bodyPlace = places.includes('body') ? 'body' : places[0];
-  const { data: targets = [] } = api.useTargetsQuery();
   const [chosenTarget, setTarget] = useState<string | null>(null);
   const [bodies, setBodies] = useState<string[]>([]);
   const [turns, setTurns] = useState<Turns>({});
@@ -49,13 +49,8 @@ export function RunOrderForm({ opened, onClose, title, running, recordings }: Ru
         }}
       >
         <Stack>
-          <Select
-            label="Target"
-            data={targets.map(({ id, name }) => ({ value: id, label: name }))}
-            value={targetId}
-            allowDeselect={false}
-            searchable
-            placeholder="Choose a target"
+          <TargetSelect
+            targetId={targetId}
             onChange={(value) => {
               setTarget(value);
               reset();

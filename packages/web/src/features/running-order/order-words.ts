@@ -1,4 +1,4 @@
-import { type OrderPart, plainFigure } from '@tonos/core';
+import type { OrderPart } from '@tonos/core';
 
 /** What a row says, as people say it. @param nameOf a part by its id */
 type NameOf = (id: string) => string;
@@ -34,5 +34,3 @@ export function distanceWords({ begins }: OrderPart, lasts: number): string {
   const word = by > 0 ? 'after' : 'after' in begins ? 'over' : 'before';
   return `${seconds(by)} ${word}`;
 }
-
-export const levelWords = ({ level }: OrderPart): string => (level ? plainFigure(level.integratedLufs) : '');

@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { api } from '../../api/api.ts';
 import { reasonOf } from '../../api/reason-of.ts';
+import { TargetSelect } from '../../ui/TargetSelect.tsx';
 import { ForecastView } from './ForecastView.tsx';
 
 interface StartRunFormProps {
@@ -31,7 +32,6 @@ export function StartRunForm({ opened, onClose, title, recordingIds: chosen, fir
   const recordingIds = withLinked(chosen, sets);
   const linked = recordingIds.length - chosen.length;
   const { data: chains = [] } = api.useChainsQuery();
-  const { data: targets = [] } = api.useTargetsQuery();
   const [chosenChain, setChain] = useState(firstChainId);
   const [chosenTarget, setTarget] = useState<string | null>(null);
   const [chosenRevision, setRevision] = useState(LATEST);
@@ -96,13 +96,8 @@ export function StartRunForm({ opened, onClose, title, recordingIds: chosen, fir
                 : undefined
             }
           />
-          <Select
-            label="Target"
-            data={targets.map(({ id, name }) => ({ value: id, label: name }))}
-            value={targetId}
-            allowDeselect={false}
-            searchable
-            placeholder="Choose a target"
+          <TargetSelect
+            targetId={targetId}
             onChange={(value) => {
               setTarget(value);
               reset();

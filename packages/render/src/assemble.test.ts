@@ -1,0 +1,200 @@
+import { mkdir, mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { InvalidOrderError, readOrder, SHIPPED_TARGETS, type TargetFile, timeCuts, toResult } from '@tonos/core';
+import { babble, joined, levelDb, mixed, noise, sine } from '@tonos/core/testing';
+import { ByteWriter, openAudio, writeWav } from '@tonos/formats';
+import { type AssembleJob, assemble, type PartFile } from './assemble.ts';
+import { renderFile } from './render-file.ts';
+
+const RATE = 48_000;
+let folder: string;
+let spoolFolder: string;
+let names = 0;
+const path = (name: string) => join(folder, name);
+beforeAll(async () => {
+  folder = await mkdtemp(join(tmpdir(), 'tonos-assemble-'));
+  spoolFolder = path('spool');
+  await mkdir(spoolFolder);
+});
+afterAll(() => rm(folder, { recursive: true }));
+
+async function saved(name: string, channels: Float32Array[], sampleRateHz = RATE): Promise<PartFile> {
+  const bytes = await ByteWriter.create(path(name));
+  const writer = await writeWav(bytes, { format: { sampleRateHz, channels: channels.length }, bitDepth: 32 });
+  await writer.write(channels);
+  await writer.finish();
+  await bytes.close();
+  return { path: path(name), name };
+}
+
+const click = (seconds: number, at: number, sampleRateHz = RATE) => {
+  const samples = new Float32Array(Math.round(seconds * sampleRateHz));
+  samples[Math.round(at * sampleRateHz)] = 0.5;
+  return samples;
+};
+
+const order = (parts: object[], rest: object = {}) =>
+  readOrder({
+    format: 'tonos.order/1',
+    name: 'An evening',
+    channels: 1,
+    groups: [{ id: 'all' }],
+    parts: parts.map((part) => ({ group: 'all', source: { place: 'x' }, ...part })),
+    ...rest,
+  });
+
+const made = (job: Pick<AssembleJob, 'order' | 'files'> & Partial<AssembleJob>) => {
+  const outputPath = path(`out ${++names}.wav`);
+  return assemble({ name: 'an evening', target: undefined, outputPath, spoolFolder, ...job }).then((result) => ({
+    ...result,
+    outputPath,
+  }));
+};
+
+async function samplesOf(file: string): Promise<Float32Array[]> {
+  const audio = await openAudio(file);
+  const parts: Float32Array[][] = Array.from({ length: audio.format.channels }, () => []);
+  for await (const block of audio.blocks()) block.forEach((channel, c) => parts[c].push(channel.slice()));
+  await audio.close();
+  return parts.map((own) => joined(...own));
+}
+const loudest = (samples: Float32Array): number =>
+  samples.reduce((best, x, i) => (Math.abs(x) > Math.abs(samples[best]) ? i : best), 0);
+const leftInSpool = async () => (await readdir(spoolFolder)).length;
+
+it('parts of any rate and layout lie where their rows say, to the sample of the highest rate', async () => {
+  const first = await saved('first.wav', [noise(0.001, 1, RATE)]);
+  for (const [name, rate, channels] of [
+    ['telephone', 8000, 1],
+    ['music', 44_100, 2],
+    ['six', 48_000, 6],
+  ] as const) {
+    const wave = click(1, 0.5, rate);
+    const own = await saved(
+      `${name}.wav`,
+      Array.from({ length: channels }, () => wave),
+      rate,
+    );
+    const { parts, outputPath } = await made({
+      order: order([{ id: 'first' }, { id: 'own', begins: { after: 'first', gapSeconds: 0.25 } }]),
+      files: { first, own },
+    });
+    expect(parts[1]).toEqual({ id: 'own', startSeconds: 1.25, endSeconds: 2.25 });
+    const [samples] = await samplesOf(outputPath);
+    expect(samples.length).toBe(2.25 * RATE);
+    expect(Math.abs(loudest(samples) - 1.75 * RATE)).toBeLessThanOrEqual(1);
+    expect(await leftInSpool()).toBe(0);
+  }
+});
+
+it('a group\u2019s chain makes of its sum what a render makes of the same sum as a file', async () => {
+  const [a, b] = [babble(6, RATE, 4).map((x) => 0.3 * x), babble(6, RATE, 9).map((x) => 0.1 * x)];
+  const chain = {
+    name: 'Voices',
+    steps: [
+      { id: 'hp', kind: 'high-pass', settings: { frequencyHz: 90 } },
+      { id: 'level', kind: 'loudness-normalise', settings: { integratedLufs: -20 } },
+    ],
+  };
+  const written = order([{ id: 'a' }, { id: 'b', begins: { with: 'a', offsetSeconds: 2 } }], {
+    groups: [{ id: 'all', chain }],
+  });
+  const { outputPath } = await made({
+    order: written,
+    files: { a: await saved('a.wav', [a]), b: await saved('b.wav', [b]) },
+  });
+  const sum = new Float32Array(8 * RATE);
+  a.forEach((x, i) => {
+    sum[i] += x;
+  });
+  b.forEach((x, i) => {
+    sum[2 * RATE + i] += x;
+  });
+  const { configureChain, chainFile } = await import('@tonos/core');
+  const plain = path('sum out.wav');
+  await renderFile({
+    sourcePath: (await saved('sum.wav', [sum])).path,
+    name: 'sum',
+    chain: configureChain(chainFile.parse(chain).steps),
+    target: undefined,
+    outputPath: plain,
+    spoolFolder,
+  });
+  const [[one], [other]] = [await samplesOf(outputPath), await samplesOf(plain)];
+  expect(one.length).toBe(other.length);
+  // two ditherings of 24 bits
+  expect(levelDb(one.map((x, i) => x - other[i]))).toBeLessThan(-130);
+});
+
+it('is the same bytes each time, and two parts of one file share what was made of it', async () => {
+  const bell = await saved('bell.wav', [sine(700, 0.2, 0.5, RATE)]);
+  const job = {
+    order: order([{ id: 'a' }, { id: 'b', begins: { after: 'a', gapSeconds: 1 } }]),
+    files: { a: bell, b: bell },
+    target: SHIPPED_TARGETS.find(({ name }) => name === 'Podcast, mono'),
+  };
+  const [first, second] = [await made(job), await made(job)];
+  expect(await readFile(first.outputPath)).toEqual(await readFile(second.outputPath));
+  expect(first.verdict).toBe('within');
+  expect(await leftInSpool()).toBe(0);
+});
+
+it('cuts, marks and chapters of a body go through its time, the opened place, and the ends of the target', async () => {
+  const body = joined(
+    new Float32Array(2 * RATE),
+    babble(8, RATE).map((x) => 0.3 * x),
+    new Float32Array(2 * RATE),
+  );
+  const room = mixed(body, noise(0.0004, 12, RATE));
+  const file: PartFile = {
+    ...(await saved('body.wav', [room])),
+    byHand: {
+      boxes: [],
+      marks: [{ name: 'break', startSeconds: 6, endSeconds: 6 }],
+      cuts: timeCuts.parse([{ kind: 'take-out', startSeconds: 0.5, endSeconds: 1.5 }]),
+    },
+    chapters: [{ title: 'Second', startSeconds: 8 }],
+  };
+  const spot = await saved('spot.wav', [sine(900, 0.1, 2, RATE)]);
+  const target: TargetFile = {
+    ...SHIPPED_TARGETS.find(({ name }) => name === 'Audiobook, RMS window')!,
+    output: { container: 'flac', sampleRateHz: 44_100, channels: 1, bitDepth: 24 },
+  };
+  const result = await made({
+    order: order([{ id: 'body' }, { id: 'spot', begins: { into: 'body', mark: 'break' }, chapter: 'Break' }]),
+    files: { body: file, spot },
+    of: 'body',
+    target,
+  });
+  const [whole, inside] = result.parts;
+  // a second was taken out before the mark; the finish sees to head and tail alike for all
+  expect(inside.startSeconds - whole.startSeconds).toBeCloseTo(5, 3);
+  expect(whole.endSeconds - whole.startSeconds).toBeCloseTo(13, 1);
+  expect(result.chapters.map(({ title }) => title)).toEqual(['Break', 'Second']);
+  expect(result.chapters[0].startSeconds).toBe(inside.startSeconds);
+  // two seconds behind the mark, and the spot between
+  expect(result.chapters[1].startSeconds - inside.endSeconds).toBeCloseTo(2, 3);
+  expect(toResult(result.timeMap, 8)).toBeCloseTo(result.chapters[1].startSeconds, 6);
+});
+
+it('what can\u2019t be put together leaves nothing behind, and says what it is', async () => {
+  const one = await saved('one.wav', [sine(500, 0.1, 1, RATE)]);
+  await writeFile(path('junk.wav'), 'no sound');
+  const late = order([
+    { id: 'a', begins: { after: null, gapSeconds: 0 } },
+    { id: 'b', begins: { with: 'a', offsetSeconds: -1 } },
+  ]);
+  await expect(made({ order: late, files: { a: one, b: one } })).rejects.toThrow(InvalidOrderError);
+  const two = order([{ id: 'a' }, { id: 'b' }]);
+  await expect(
+    made({ order: two, files: { a: one, b: { path: path('junk.wav'), name: 'junk.wav' } } }),
+  ).rejects.toThrow('junk.wav');
+  const silent = await saved('silent.wav', [new Float32Array(RATE)]);
+  const target = SHIPPED_TARGETS.find(({ name }) => name === 'Podcast, mono');
+  await expect(made({ order: two, files: { a: silent, b: silent }, target })).rejects.toThrow('silence');
+  const stopped = AbortSignal.abort();
+  await expect(made({ order: two, files: { a: one, b: one }, signal: stopped })).rejects.toThrow();
+  expect(await leftInSpool()).toBe(0);
+  expect((await readdir(folder)).includes(`out ${names}.wav`)).toBe(false);
+});
