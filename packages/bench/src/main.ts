@@ -8,6 +8,7 @@ import { ByteWriter, writeWav } from '@tonos/formats';
 import { chainSuites, longSuites } from './chain-suites.ts';
 import { type Comparison, compare } from './compare.ts';
 import { meterSuite } from './meter-suite.ts';
+import { orderSuite } from './order-suite.ts';
 import { report, speedTable, writeInto } from './report.ts';
 import { stepSpeeds } from './step-speeds.ts';
 import { timeSuites } from './time-suites.ts';
@@ -54,6 +55,7 @@ try {
     ...(meter ? [meter] : []),
     ...chainSuites({ path: mono, seconds: RENDER_MINUTES * SECONDS, folder }),
     ...timeSuites({ path: mono, seconds: RENDER_MINUTES * SECONDS, folder }),
+    orderSuite({ path: mono, seconds: RENDER_MINUTES * SECONDS, folder }),
     ...(wantsLong ? longSuites({ path: long, seconds: LONG_MINUTES * SECONDS, folder }) : []),
   ];
   if (suites.length < 5)

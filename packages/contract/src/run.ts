@@ -23,7 +23,8 @@ export const newOrderRun = z.strictObject({
   fills: z
     .array(z.record(z.string(), z.string()))
     .min(1, 'Give at least one programme: {} for an order without places.')
-    .max(10_000),
+    .max(10_000)
+    .default([{}]),
 });
 
 export const retryRequest = z.strictObject({ itemIds: z.array(z.string()).min(1).max(10_000).optional() });

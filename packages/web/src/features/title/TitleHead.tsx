@@ -21,7 +21,19 @@ export function TitleHead({ title, standings, onRunOutdated }: TitleHeadProps) {
     const { error } = await change({ id: title.id, ...part });
     if (error) sayError('The title was not changed', error);
   };
-  const outdated = standings.filter(({ state }) => state === 'out-of-date').map(({ recordingId }) => recordingId);
+  const { data: runs = [] } = api.useRunsQuery();
+  // what was put together by a running order is put together again there, and not run by the chain
+  const orders = new Map(
+    runs.flatMap(({ id, orderId, chainName }) => (orderId ? [[id, { id: orderId, name: chainName }] as const] : [])),
+  );
+  const old = standings.filter(({ state }) => state === 'out-of-date');
+  const outdated = old.filter(({ runId }) => !orders.has(runId ?? '')).map(({ recordingId }) => recordingId);
+  const outdatedOrders = new Map(
+    old.flatMap(({ runId }) => {
+      const order = orders.get(runId ?? '');
+      return order ? [[order.id, order.name] as const] : [];
+    }),
+  );
   const current = chains.filter(({ id, archived }) => !archived || id === title.chainId);
   return (
     <div className={classes.line}>
@@ -70,6 +82,11 @@ export function TitleHead({ title, standings, onRunOutdated }: TitleHeadProps) {
           Run what is out of date
         </Button>
       )}
+      {[...outdatedOrders].map(([id, name]) => (
+        <Button key={id} component={Link} to={`/orders/${id}`} size="compact-sm" variant="default">
+          {name} is out of date
+        </Button>
+      ))}
     </div>
   );
 }
