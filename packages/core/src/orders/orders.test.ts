@@ -292,3 +292,12 @@ it('an overlap is a crossfade of equal power where neither side says how it fade
     [0, 0, null],
   ]);
 });
+
+it('fades that are longer than their part are shortened alike, as those of a step are', () => {
+  const [{ fadeIn, fadeOut }] = resolveOrder(
+    orderOf([{ id: 'a', fadeInSeconds: 3, fadeOutSeconds: 1 }]),
+    known({ a: 2000 }),
+    RATE,
+  ).parts;
+  expect([fadeIn.frames, fadeOut.frames]).toEqual([1500, 500]);
+});

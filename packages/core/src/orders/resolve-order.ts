@@ -1,4 +1,4 @@
-import type { FadeOver } from '../dsp/fades.ts';
+import { type FadeOver, fittedFades } from '../dsp/fades.ts';
 import { type OrderFault, ofPart, orderFaults, refuse } from './order-faults.ts';
 import { type OrderFile, type OrderPart, partName } from './order-file.ts';
 
@@ -87,6 +87,7 @@ class Resolver {
     const start = this.startOf(part);
     const frames = this.lengthOf(part);
     const over = (seconds: number): FadeOver => ({ frames: this.inFrames(seconds), shape: part.shape });
+    const [fadeIn, fadeOut] = fittedFades(over(part.fadeInSeconds), over(part.fadeOutSeconds), frames);
     if (start < 0) {
       const before = (-start / this.sampleRateHz).toFixed(3);
       this.fault(part, fieldOf(part), `it would begin ${before} s before the programme.`);
@@ -101,8 +102,8 @@ class Resolver {
       end: start + frames,
       ownFrames: this.knownOf(part).frames,
       openings: this.openingsOf(part),
-      fadeIn: over(part.fadeInSeconds),
-      fadeOut: over(part.fadeOutSeconds),
+      fadeIn,
+      fadeOut,
     };
   }
 

@@ -41,7 +41,7 @@ it('waits until a file grows no more', async () => {
   const part = Math.ceil(whole.length / 6);
   await writeFile(path, whole.subarray(0, part));
   for (let at = part; at < whole.length; at += part) {
-    await new Promise((resolve) => setTimeout(resolve, 150));
+    await new Promise((resolve) => setTimeout(resolve, 60));
     await appendFile(path, whole.subarray(at, at + part));
   }
   const came = await server.until<Recording[]>(`/titles/${titleId}/recordings`, (all) =>

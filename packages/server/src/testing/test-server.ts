@@ -80,7 +80,7 @@ export class TestServer {
   }
 
   /** Asks until the answer is as wanted. */
-  async until<T>(path: string, done: (body: T) => boolean, seconds = 60): Promise<T> {
+  async until<T>(path: string, done: (body: T) => boolean, seconds = 110): Promise<T> {
     for (const end = Date.now() + 1000 * seconds; ; ) {
       const { body } = await this.call<T>('GET', path);
       if (done(body)) return body;

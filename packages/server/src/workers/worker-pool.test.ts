@@ -54,7 +54,7 @@ it('uses a thread again and again', async () => {
 
 it('P15: a thread that dies while it has nothing to do gets no next job', async () => {
   expect(await run('finish-and-die')).toMatchObject({ error: { code: 'done' } });
-  await new Promise((resolve) => setTimeout(resolve, 500));
+  await new Promise((resolve) => setTimeout(resolve, 2500));
   expect(await run('finish')).toMatchObject({ error: { code: 'done' } });
 });
 
