@@ -9,6 +9,7 @@ import {
   type ConfiguredStep,
   type CutsFile,
   chainFile,
+  chainNamesOf,
   configureChain,
   cutsFile,
   type OrderFile,
@@ -68,17 +69,15 @@ export const loadTarget = (nameOrPath: string): Promise<TargetFile> =>
 export async function loadOrder(path: string): Promise<OrderFile> {
   const order = await readJson('running order', path, { parse: readOrder });
   const chains = new Map<string, ChainFile>();
-  for (const { chain } of [order, ...order.groups, ...order.parts]) {
-    if (typeof chain !== 'string') continue;
-    const file = shipped(SHIPPED_CHAINS, chain) ? chain : beside(path, chain);
-    if (file === chain || existsSync(file)) chains.set(chain, await loadChainFile(file));
+  for (const name of chainNamesOf(order)) {
+    const file = shipped(SHIPPED_CHAINS, name) ? name : beside(path, name);
+    if (file === name || existsSync(file)) chains.set(name, await loadChainFile(file));
   }
-  const parse = (written: OrderFile) => {
-    const whole = withChains(written, (name) => chains.get(name));
+  return usable('running order', path, () => {
+    const whole = withChains(order, (name) => chains.get(name));
     refuseOrder(orderFaults(whole));
     return whole;
-  };
-  return usable('running order', path, () => parse(order));
+  });
 }
 
 /** Cuts by hand (`tonos.cuts/1`). */

@@ -63,6 +63,7 @@ export {
   timeCuts,
 } from './cuts/cut.ts';
 export { type CutSource, cutSource, type OpenedPickUp } from './cuts/cut-source.ts';
+export { hearRooms } from './cuts/hear-rooms.ts';
 export {
   matched,
   pickUpFilling,
@@ -127,6 +128,7 @@ export {
   withChains,
 } from './orders/order-faults.ts';
 export {
+  chainNamesOf,
   type GivingWay,
   type NamedChain,
   type OrderFile,
@@ -137,7 +139,7 @@ export {
   placesOf,
 } from './orders/order-file.ts';
 export { type PartSound, partMap } from './orders/part-source.ts';
-export { type PreparedPart, preparePart, roomsNear } from './orders/prepare-part.ts';
+export { type PreparedPart, preparePart } from './orders/prepare-part.ts';
 export { buildProgramme, type Programme, type ProgrammePart } from './orders/programme.ts';
 export { type KnownPart, type PlacedPart, type ResolvedOrder, resolveOrder } from './orders/resolve-order.ts';
 export { SHIPPED_PATTERNS } from './orders/shipped-patterns.ts';
@@ -146,10 +148,11 @@ export { type AdvisedFix, type OrderAdvice, orderAdvice } from './propose/order-
 export { MOST_REDUCTION_DB, type Proposal, proposeChain } from './propose/propose-chain.ts';
 export { Agreement } from './sets/agreement.ts';
 export { jointCuts } from './sets/joint-cuts.ts';
-export { hearMember, type Placement, placedSource, spanOfSet } from './sets/place.ts';
+export { type Placement, placedSource, spanOfSet } from './sets/place.ts';
 export type { NumberMeta } from './settings/settings.ts';
 export { silenceBadSamples } from './signal/bad-samples.ts';
 export { changeLayout } from './signal/change-layout.ts';
+export { countedSource } from './signal/counted-source.ts';
 export { dbToGain, gainToDb, powerToDb } from './signal/decibels.ts';
 export { InvalidChainError, InvalidOrderError, InvalidTargetError, SignalError, TonosError } from './signal/errors.ts';
 export { figure, hertzFigure, plainFigure, readHertz, signedFigure } from './signal/figures.ts';

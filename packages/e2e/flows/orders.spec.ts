@@ -62,7 +62,7 @@ test('an episode is built, a bed is put under it and nudged by keys, kept and un
   const rows = page.locator('table').first().locator('tbody tr');
   await expect(rows.nth(1)).toContainText('when Opening ends');
   await expect(rows.nth(2)).toContainText('with Body');
-  await expect(rows.nth(2)).toContainText('until Body ends, repeated');
+  await expect(rows.nth(2)).toContainText('repeated until Body ends');
   const plate = page.getByRole('button', { name: /^Bed, / });
   await plate.focus();
   for (let i = 0; i < 5; i++) await page.keyboard.press('ArrowRight');

@@ -1,9 +1,8 @@
-import { randomUUID } from 'node:crypto';
-import { join } from 'node:path';
 import {
   buildProgramme,
   type CancelSignal,
   composeMaps,
+  hearRooms,
   type KnownPart,
   type OrderFile,
   type OrderPart,
@@ -13,7 +12,6 @@ import {
   preparePart,
   type ResolvedOrder,
   resolveOrder,
-  roomsNear,
   type SignalFormat,
   type StepReport,
   stepsOf,
@@ -22,7 +20,7 @@ import {
 } from '@tonos/core';
 import { type DeliveryChapter, openAudio } from '@tonos/formats';
 import { cutRecording, type MarkedByHand } from './cut-recording.ts';
-import { DiskSpool } from './disk-spool.ts';
+import { type OpenSpool, withSpools } from './disk-spool.ts';
 import { type RenderJob, type RenderResult, renderSource } from './render-file.ts';
 
 /** Puts a programme together from files, by a running order, and renders it like a recording. */
@@ -65,52 +63,45 @@ const PARTS_SHARE = 0.35;
 const GROUPS_SHARE = 0.5;
 
 /** @throws InvalidOrderError where the parts can't lie as the order says */
-export async function assemble(job: AssembleJob): Promise<AssembleResult> {
+export const assemble = (job: AssembleJob): Promise<AssembleResult> =>
+  withSpools(job.spoolFolder, (openSpool) => assembleWith(job, openSpool));
+
+async function assembleWith(job: AssembleJob, openSpool: OpenSpool): Promise<AssembleResult> {
   const { order, files, signal } = job;
-  const spools: DiskSpool[] = [];
-  const openSpool = async (format: SignalFormat) => {
-    const spool = new DiskSpool(format, join(job.spoolFolder, `${randomUUID()}.part`));
-    spools.push(spool);
-    return spool;
+  const sampleRateHz = await programmeRate(job.target, files);
+  const format = { sampleRateHz, channels: order.channels };
+  const prepared = await prepareParts(job, format, openSpool);
+  const resolved = resolveOrder(order, knownParts(prepared, sampleRateHz), sampleRateHz);
+  const sounds = await soundsOf(resolved, prepared, signal);
+  job.progress?.(PARTS_SHARE, 'groups');
+  const programme = await buildProgramme(order, resolved, sounds, { openSpool, signal });
+  const chapters = chaptersOf(resolved, prepared, files);
+  const { notes, progress } = job;
+  const result = await renderSource(
+    { ...programme.source, frames: resolved.frames },
+    {
+      ...job,
+      chain: stepsOf(order.chain),
+      ...(notes && { notes: { ...notes, chapters } }),
+      progress: (share, stage) => progress?.(GROUPS_SHARE + (1 - GROUPS_SHARE) * share, stage),
+    },
+  );
+  const { timeMap } = result;
+  const told = resolved.parts.find(({ part }) => part.id === job.of);
+  return {
+    ...result,
+    ...(told && {
+      timeMap: composeMaps(composeMaps(prepared.get(told.part.id)!.map, partMap(told, sampleRateHz)), timeMap),
+    }),
+    parts: resolved.parts.map(({ part, start, end }) => ({
+      id: part.id,
+      startSeconds: toResult(timeMap, start / sampleRateHz),
+      endSeconds: toResult(timeMap, end / sampleRateHz, 'before'),
+    })),
+    chapters: chapters.map((one) => ({ ...one, startSeconds: Math.max(0, toResult(timeMap, one.startSeconds)) })),
+    partReports: Object.fromEntries([...prepared].map(([id, { reports }]) => [id, reports])),
+    groupReports: programme.reports,
   };
-  try {
-    const sampleRateHz = await programmeRate(job.target, files);
-    const format = { sampleRateHz, channels: order.channels };
-    const prepared = await prepareParts(job, format, openSpool);
-    const resolved = resolveOrder(order, knownParts(prepared, sampleRateHz), sampleRateHz);
-    const sounds = await soundsOf(resolved, prepared, signal);
-    job.progress?.(PARTS_SHARE, 'groups');
-    const programme = await buildProgramme(order, resolved, sounds, { openSpool, signal });
-    const chapters = chaptersOf(resolved, prepared, files);
-    const { notes, progress } = job;
-    const result = await renderSource(
-      { ...programme.source, frames: resolved.frames },
-      {
-        ...job,
-        chain: stepsOf(order.chain),
-        ...(notes && { notes: { ...notes, chapters } }),
-        progress: (share, stage) => progress?.(GROUPS_SHARE + (1 - GROUPS_SHARE) * share, stage),
-      },
-    );
-    const { timeMap } = result;
-    const told = resolved.parts.find(({ part }) => part.id === job.of);
-    return {
-      ...result,
-      ...(told && {
-        timeMap: composeMaps(composeMaps(prepared.get(told.part.id)!.map, partMap(told, sampleRateHz)), timeMap),
-      }),
-      parts: resolved.parts.map(({ part, start, end }) => ({
-        id: part.id,
-        startSeconds: toResult(timeMap, start / sampleRateHz),
-        endSeconds: toResult(timeMap, end / sampleRateHz, 'before'),
-      })),
-      chapters: chapters.map((one) => ({ ...one, startSeconds: Math.max(0, toResult(timeMap, one.startSeconds)) })),
-      partReports: Object.fromEntries([...prepared].map(([id, { reports }]) => [id, reports])),
-      groupReports: programme.reports,
-    };
-  } finally {
-    for (const spool of spools) await spool.discard();
-  }
 }
 
 /** That of the target, or else the highest of the parts. */
@@ -131,7 +122,7 @@ async function programmeRate(target: TargetFile | undefined, files: AssembleJob[
 async function prepareParts(
   { order, files, signal, progress }: AssembleJob,
   format: SignalFormat,
-  openSpool: (format: SignalFormat) => Promise<DiskSpool>,
+  openSpool: OpenSpool,
 ): Promise<Map<string, PreparedPart>> {
   const made = new Map<string, PreparedPart>();
   const prepared = new Map<string, PreparedPart>();
@@ -153,7 +144,7 @@ async function preparedFrom(
   { path, name, byHand }: PartFile,
   part: OrderPart,
   format: SignalFormat,
-  surroundings: { openSpool: (format: SignalFormat) => Promise<DiskSpool>; signal?: CancelSignal },
+  surroundings: { openSpool: OpenSpool; signal?: CancelSignal },
 ): Promise<PreparedPart> {
   const audio = await openAudio(path, name);
   try {
@@ -188,11 +179,8 @@ async function soundsOf(
   const sounds = new Map<string, ProgrammePart>();
   for (const { part, openings } of parts) {
     const own = prepared.get(part.id)!;
-    const rooms = await roomsNear(
-      own,
-      openings.map(({ at }) => at / sampleRateHz),
-      signal,
-    );
+    const moments = openings.map(({ at }) => at / sampleRateHz);
+    const { rooms } = moments.length ? await hearRooms(own.sound, own.known.roomTone, moments, signal) : { rooms: [] };
     sounds.set(part.id, { source: own.sound, rooms, levelDb: own.levelDb });
   }
   return sounds;

@@ -1,6 +1,8 @@
+import { randomUUID } from 'node:crypto';
 import { once } from 'node:events';
 import { createWriteStream, type WriteStream } from 'node:fs';
 import { type FileHandle, open, rm } from 'node:fs/promises';
+import { join } from 'node:path';
 import { type Block, type CancelSignal, framesOf, type SignalFormat, type Spool, TonosError } from '@tonos/core';
 
 /** What was written between two passes is no longer all there. */
@@ -84,5 +86,24 @@ export class DiskSpool implements Spool {
     this.out.destroy();
     if (!this.out.closed) await once(this.out, 'close').catch(() => {});
     await rm(this.path, { force: true });
+  }
+}
+
+export type OpenSpool = (format: SignalFormat) => Promise<DiskSpool>;
+
+/** Work with spools in a folder; none of them is left, however it ends. */
+export async function withSpools<Result>(
+  folder: string,
+  work: (openSpool: OpenSpool) => Promise<Result>,
+): Promise<Result> {
+  const spools: DiskSpool[] = [];
+  try {
+    return await work(async (format) => {
+      const spool = new DiskSpool(format, join(folder, `${randomUUID()}.part`));
+      spools.push(spool);
+      return spool;
+    });
+  } finally {
+    for (const spool of spools) await spool.discard();
   }
 }

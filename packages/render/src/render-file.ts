@@ -1,6 +1,4 @@
-import { randomUUID } from 'node:crypto';
 import { rm } from 'node:fs/promises';
-import { join } from 'node:path';
 import {
   applyPlan,
   asksForEnds,
@@ -10,13 +8,13 @@ import {
   chainMap,
   composeMaps,
   correctedPlan,
+  countedSource,
   deliveredFormat,
   endsText,
   type Findings,
   type FinishPlan,
   firstPlan,
   fitEnds,
-  framesOf,
   judge,
   type LaidOut,
   type LimitResult,
@@ -37,7 +35,7 @@ import {
 } from '@tonos/core';
 import { type AudioWriter, ByteWriter, type DeliveryNotes, noteLoudness, openAudio, writerOf } from '@tonos/formats';
 import { cutRecording, type InSet, type MarkedByHand } from './cut-recording.ts';
-import { DiskSpool } from './disk-spool.ts';
+import { type DiskSpool, type OpenSpool, withSpools } from './disk-spool.ts';
 import { measureFile } from './measure-file.ts';
 import { surveyAudio } from './survey/survey-audio.ts';
 
@@ -100,19 +98,11 @@ type Rendered = Source & { readonly frames: number | undefined };
 /** The same for any sound. */
 export async function renderSource(source: Rendered, job: Omit<RenderJob, 'sourcePath'>): Promise<RenderResult> {
   const output = job.target?.output ?? PLAIN_OUTPUT;
-  const spools: DiskSpool[] = [];
-  const openSpool = async (format: SignalFormat) => {
-    const spool = new DiskSpool(format, join(job.spoolFolder, `${randomUUID()}.part`));
-    spools.push(spool);
-    return spool;
-  };
   try {
-    return await new Rendering(job, output, source, openSpool).run();
+    return await withSpools(job.spoolFolder, (openSpool) => new Rendering(job, output, source, openSpool).run());
   } catch (error) {
     await rm(job.outputPath, { force: true });
     throw error;
-  } finally {
-    for (const spool of spools) await spool.discard();
   }
 }
 
@@ -123,7 +113,7 @@ class Rendering {
     private readonly job: Omit<RenderJob, 'sourcePath'>,
     private readonly output: OutputFormat,
     private readonly source: Rendered,
-    private readonly openSpool: (format: SignalFormat) => Promise<DiskSpool>,
+    private readonly openSpool: OpenSpool,
   ) {
     this.notes = job.notes;
   }
@@ -280,19 +270,4 @@ class Rendering {
 function beginOf(map: TimeMap): number {
   const first = toSource(map, 0);
   return first - toResult(map, first);
-}
-
-/** A source that tells how long it was, once it was read: its file may not say. */
-function countedSource(source: Source): { source: Source; seconds(): number } {
-  let most = 0;
-  const { format } = source;
-  async function* blocks(options?: { signal?: CancelSignal }) {
-    let frames = 0;
-    for await (const block of source.blocks(options)) {
-      frames += framesOf(block);
-      yield block;
-    }
-    most = Math.max(most, frames);
-  }
-  return { source: { format, blocks }, seconds: () => most / format.sampleRateHz };
 }

@@ -1,7 +1,7 @@
 import {
   type Agree,
   Agreement,
-  hearMember,
+  hearRooms,
   jointCuts,
   type Placement,
   placedSource,
@@ -59,8 +59,8 @@ async function hear({ sourcePath, name, byHand, signal }: MemberJob) {
   const audio = await openAudio(sourcePath, name);
   try {
     const { format } = audio;
-    const { frames, room } = await hearMember(audio, byHand?.roomTone, signal);
-    return { format, frames, room, seconds: frames / format.sampleRateHz };
+    const { frames, rooms } = await hearRooms(audio, byHand?.roomTone, [0], signal);
+    return { format, frames, room: rooms[0], seconds: frames / format.sampleRateHz };
   } finally {
     await audio.close();
   }

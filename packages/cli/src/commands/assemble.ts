@@ -12,6 +12,7 @@ import { makeFolders } from '../make-folders.ts';
 import { loadOrder, loadTarget } from '../named-files.ts';
 import { writtenText } from '../output/figures.ts';
 import { print } from '../output/print.ts';
+import { stopSignal } from '../stop-signal.ts';
 import { UsageError } from '../usage-error.ts';
 import { VERSION } from '../version.ts';
 
@@ -50,10 +51,7 @@ export async function assemble(options: AssembleOptions): Promise<number> {
   checkForAll(order, episodes.map(filesOf), notesOf);
   const ending = target ? writerOf(target.output).ending : '.wav';
   const spoolFolder = await makeFolders(options.out);
-  const controller = new AbortController();
-  const { signal } = controller;
-  const stop = () => controller.abort();
-  process.once('SIGINT', stop).once('SIGTERM', stop);
+  const signal = stopSignal();
   const taken = new Set<string>();
   const wrong: InvalidOrderError[] = [];
   try {

@@ -19,6 +19,7 @@ import { makeFolders } from '../make-folders.ts';
 import { loadChain, loadTarget } from '../named-files.ts';
 import { writtenText } from '../output/figures.ts';
 import { print } from '../output/print.ts';
+import { stopSignal } from '../stop-signal.ts';
 import { UsageError } from '../usage-error.ts';
 import { VERSION } from '../version.ts';
 
@@ -50,10 +51,7 @@ export async function render(files: readonly string[], options: RenderOptions): 
   const ending = target ? writerOf(target.output).ending : '.wav';
   // spools lie beside the outputs: there is room for those too
   const spoolFolder = await makeFolders(options.out);
-  const controller = new AbortController();
-  const { signal } = controller;
-  const stop = () => controller.abort();
-  process.once('SIGINT', stop).once('SIGTERM', stop);
+  const signal = stopSignal();
   const taken = new Set<string>();
   const prepared = async (file: string) => {
     signal.throwIfAborted();

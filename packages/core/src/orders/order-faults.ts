@@ -18,9 +18,12 @@ export const ofPart = (part: Pick<OrderPart, 'id' | 'name'>): string => `part "$
 export const sentenceOf = ({ where, field, message }: OrderFault): string =>
   `${where ? `${where[0].toUpperCase()}${where.slice(1)}, ` : ''}${field}: ${message}`;
 
+const invalid = (faults: readonly OrderFault[], code: string) =>
+  new InvalidOrderError(code, faults.map(sentenceOf).join(' '), { faults });
+
 /** @throws InvalidOrderError where there are faults, which names all */
 export function refuse(faults: readonly OrderFault[], code = 'invalid-order'): void {
-  if (faults.length) throw new InvalidOrderError(code, faults.map(sentenceOf).join(' '), { faults });
+  if (faults.length) throw invalid(faults, code);
 }
 
 /** An order from what was written. @throws InvalidOrderError that names part and field of every fault */
@@ -28,9 +31,10 @@ export function readOrder(written: unknown): OrderFile {
   const parsed = orderFile.safeParse(written);
   if (parsed.success) return parsed.data;
   const rows = (written ?? {}) as Record<string, { id?: unknown }[] | undefined>;
-  const faults = parsed.error.issues.map((issue) => faultOf(issue, rows));
-  refuse(faults);
-  throw parsed.error;
+  throw invalid(
+    parsed.error.issues.map((issue) => faultOf(issue, rows)),
+    'invalid-order',
+  );
 }
 
 const ROWS = { parts: 'part', groups: 'group', under: 'giving way' } as const;

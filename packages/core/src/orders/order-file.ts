@@ -114,6 +114,10 @@ export const placesOf = ({ parts }: Pick<OrderFile, 'parts'>): string[] => [
   ...new Set(parts.flatMap(({ source }) => ('place' in source ? [source.place] : []))),
 ];
 
+/** The chains that it calls by name. */
+export const chainNamesOf = (order: OrderFile): string[] =>
+  [order, ...order.groups, ...order.parts].flatMap(({ chain: one }) => (typeof one === 'string' ? [one] : []));
+
 /** A part as sentences call it. */
 export const partName = ({ id, name }: Pick<OrderPart, 'id' | 'name'>): string =>
   name && name !== id ? `${id} (${name})` : id;

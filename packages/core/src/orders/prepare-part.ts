@@ -1,24 +1,15 @@
 import { boxSteps } from '../boxes/box-step.ts';
 import type { SpectralBox } from '../boxes/spectral-box.ts';
 import { chainMap, type RunSurroundings, runChain, type Spool, type StepReport } from '../chain/run.ts';
-import { levelled, nearestStretches, roomStretches } from '../cuts/room-near.ts';
+import { resampledSource } from '../dsp/resampled-source.ts';
 import { Resampler } from '../dsp/resampler.ts';
-import { speechEdgesOf } from '../measure/activity/speech-edges.ts';
 import { LoudnessMeter } from '../measure/loudness.ts';
 import { changeLayout } from '../signal/change-layout.ts';
+import { countedSource } from '../signal/counted-source.ts';
 import { SignalError } from '../signal/errors.ts';
-import {
-  type Block,
-  type CancelSignal,
-  copyBlock,
-  framesOf,
-  type SignalFormat,
-  type Source,
-  sliceBlock,
-} from '../signal/signal.ts';
+import { type Block, framesOf, type SignalFormat, type Source, sliceBlock } from '../signal/signal.ts';
 import { knownFrom, mapKnown } from '../steps/known.ts';
 import type { KnownOfRecording } from '../steps/step.ts';
-import { readStretches } from '../time/room-tone-stretches.ts';
 import { composeMaps, type TimeMap, toResult } from '../time/time-map.ts';
 import { ofPart, stepsOf } from './order-faults.ts';
 import type { OrderPart } from './order-file.ts';
@@ -61,10 +52,7 @@ export async function preparePart(
   const boxes = recording.boxes
     .filter((box) => box.endSeconds > from)
     .map((box) => ({ ...box, startSeconds: Math.max(0, box.startSeconds - from), endSeconds: box.endSeconds - from }));
-  let heardFrames = 0;
-  const source = countedIn(atRate(stretch(recording.source, from, to), format.sampleRateHz), (frames) => {
-    heardFrames = frames;
-  });
+  const heard = countedSource(atRate(stretch(recording.source, from, to), format.sampleRateHz));
   let spool: Spool | undefined;
   let meter: LoudnessMeter | undefined;
   let frames = 0;
@@ -72,20 +60,20 @@ export async function preparePart(
     const opened = await surroundings.openSpool(own);
     spool = opened;
     // one channel is placed between two with the power that it has
-    const heard: SignalFormat = own.channels === 1 ? own : { ...own, channels: format.channels, speakers: undefined };
-    const hears = part.level ? new LoudnessMeter(heard) : undefined;
+    const laidOut: SignalFormat = own.channels === 1 ? own : { ...own, channels: format.channels, speakers: undefined };
+    const hears = part.level ? new LoudnessMeter(laidOut) : undefined;
     meter = hears;
     return {
       write: (block: Block) => {
         frames += framesOf(block);
-        hears?.hear(changeLayout(block, own, heard.channels));
+        hears?.hear(changeLayout(block, own, laidOut.channels));
         return opened.write(block);
       },
     };
   };
   const steps = [...boxSteps(boxes), ...stepsOf(part.chain)];
-  const reports = await runChain(steps, source, openSink, { ...surroundings, known });
-  const heardSeconds = heardFrames / format.sampleRateHz;
+  const reports = await runChain(steps, heard.source, openSink, { ...surroundings, known });
+  const heardSeconds = heard.seconds();
   const began: TimeMap = [
     [from, 0],
     [from + heardSeconds, heardSeconds],
@@ -103,24 +91,6 @@ function levelGainDb(part: OrderPart, lufs: number, { integratedLufs }: { integr
     'too-quiet',
     `${ofPart(part)}, level: it is silent or shorter than 0.4 s, so there is no loudness to bring to ${integratedLufs} LUFS. Choose another stretch, or take its level away.`,
   );
-}
-
-/** Of a part, stretches of its room near each of some moments. */
-export async function roomsNear(
-  { sound, known }: Pick<PreparedPart, 'sound' | 'known'>,
-  seconds: readonly number[],
-  signal?: CancelSignal,
-): Promise<Block[][]> {
-  if (!seconds.length) return [];
-  const there = roomStretches(await speechEdgesOf(sound, signal), known.roomTone, []);
-  const wanted = seconds.map((moment) => nearestStretches(there, moment));
-  const read = await readStretches(sound, wanted.flat(), { signal });
-  let next = 0;
-  return wanted.map(({ length }) => {
-    const own = read.slice(next, next + length);
-    next += length;
-    return levelled(own, sound.format);
-  });
 }
 
 /** A stretch of a source, to the frame. */
@@ -142,33 +112,9 @@ function stretch(source: Source, fromSeconds: number, toSeconds: number): Source
   };
 }
 
-function atRate(source: Source, sampleRateHz: number): Source {
+const atRate = (source: Source, sampleRateHz: number): Source => {
   const { format } = source;
   if (format.sampleRateHz === sampleRateHz) return source;
-  return {
-    format: { ...format, sampleRateHz },
-    async *blocks(options) {
-      const resampler = new Resampler(format.sampleRateHz, sampleRateHz, format.channels);
-      for await (const block of source.blocks(options)) {
-        const made = resampler.push(block);
-        if (framesOf(made)) yield copyBlock(made);
-      }
-      yield resampler.flush();
-    },
-  };
-}
-
-/** @param count told how many frames there are, each time that they are read */
-function countedIn(source: Source, count: (frames: number) => void): Source {
-  return {
-    format: source.format,
-    async *blocks(options) {
-      let frames = 0;
-      for await (const block of source.blocks(options)) {
-        frames += framesOf(block);
-        yield block;
-      }
-      count(frames);
-    },
-  };
-}
+  const start = () => new Resampler(format.sampleRateHz, sampleRateHz, format.channels);
+  return resampledSource(source, { ...format, sampleRateHz }, start);
+};

@@ -1,11 +1,12 @@
 import fc from 'fast-check';
+import { hearRooms } from '../cuts/hear-rooms.ts';
 import { cut, MemorySignal, MemorySpool } from '../signal/memory.ts';
 import type { Block } from '../signal/signal.ts';
 import { babble, levelDb, noise, rmsOf, sine } from '../testing/index.ts';
 import { memorySurroundings } from '../testing/process.ts';
 import { givingWayLine, LineGain } from './giving-way.ts';
 import { readOrder } from './order-faults.ts';
-import { type PreparedPart, preparePart, roomsNear } from './prepare-part.ts';
+import { type PreparedPart, preparePart } from './prepare-part.ts';
 import { buildProgramme } from './programme.ts';
 import { resolveOrder } from './resolve-order.ts';
 
@@ -42,8 +43,9 @@ async function mixed(written: Record<string, unknown>, sounds: Record<string, So
     await Promise.all(
       resolved.parts.map(async ({ part, openings }) => {
         const own = prepared.get(part.id)!;
-        const rooms = await roomsNear(
-          own,
+        const { rooms } = await hearRooms(
+          own.sound,
+          undefined,
           openings.map(({ at }) => at / RATE),
         );
         return [part.id, { source: own.sound, rooms, levelDb: own.levelDb }] as const;

@@ -28,12 +28,11 @@ export interface Programme {
   reports: Record<string, StepReport[]>;
   /** The way in which each group that gives way goes down, by group. */
   lines: Record<string, GainLine[]>;
-  discard(): Promise<void>;
 }
 
 const BLOCK_FRAMES = 8192;
 
-/** @param order with its chains as files; @param parts by their ids */
+/** @param order with its chains as files; @param parts by their ids; @param surroundings whose spools are needed for as long as the source */
 export async function buildProgramme(
   order: OrderFile,
   resolved: ResolvedOrder,
@@ -41,35 +40,21 @@ export async function buildProgramme(
   surroundings: RunSurroundings,
 ): Promise<Programme> {
   const format: SignalFormat = { sampleRateHz: resolved.sampleRateHz, channels: order.channels };
-  const spools: Spool[] = [];
-  const discard = async () => {
-    for (const spool of spools) await spool.discard();
-  };
-  const openSpool = async (made: SignalFormat) => {
-    const spool = await surroundings.openSpool(made);
-    spools.push(spool);
-    return spool;
-  };
   const reports: Programme['reports'] = {};
   const speech = new Map<string, SpanOfSeconds[]>();
   const isHeeded = (id: string) => order.under.some(({ of }) => of.includes(id));
   const sums: { id: string; source: Source; gainDb: number }[] = [];
-  try {
-    for (const { id, chain, gainDb } of order.groups) {
-      const own = resolved.parts.filter(({ part }) => part.group === id);
-      if (!own.length) continue;
-      const sum = summed(
-        own.map((placed) => placedTrack(placed, parts.get(placed.part.id)!, format)),
-        format,
-      );
-      const made = await throughChain(sum, stepsOf(chain), isHeeded(id), { ...surroundings, openSpool });
-      reports[id] = made.reports;
-      if (made.speech) speech.set(id, made.speech);
-      sums.push({ id, source: made.source, gainDb });
-    }
-  } catch (error) {
-    await discard();
-    throw error;
+  for (const { id, chain, gainDb } of order.groups) {
+    const own = resolved.parts.filter(({ part }) => part.group === id);
+    if (!own.length) continue;
+    const sum = summed(
+      own.map((placed) => placedTrack(placed, parts.get(placed.part.id)!, format)),
+      format,
+    );
+    const made = await throughChain(sum, stepsOf(chain), isHeeded(id), surroundings);
+    reports[id] = made.reports;
+    if (made.speech) speech.set(id, made.speech);
+    sums.push({ id, source: made.source, gainDb });
   }
   const linesOf = (id: string): GainLine[] =>
     order.under
@@ -84,7 +69,7 @@ export async function buildProgramme(
       lines: lines[id] ?? [],
     }),
   );
-  return { source: summed(tracks, format), reports, lines, discard };
+  return { source: summed(tracks, format), reports, lines };
 }
 
 /** A group's sum behind its chain, and where somebody speaks in it. */

@@ -1,18 +1,9 @@
 import type { Alignment } from '../align/align.ts';
-import { levelled, nearestStretches, roomStretches } from '../cuts/room-near.ts';
 import { ClockResampler } from '../dsp/clock-resampler.ts';
-import { speechEdgesOf } from '../measure/activity/speech-edges.ts';
-import type { RoomToneChoice, TimeSpan } from '../measure/room-tone-choice.ts';
-import {
-  type Block,
-  type CancelSignal,
-  copyBlock,
-  framesOf,
-  type SignalFormat,
-  type Source,
-} from '../signal/signal.ts';
+import { resampledSource } from '../dsp/resampled-source.ts';
+import type { TimeSpan } from '../measure/room-tone-choice.ts';
+import type { Block, Source } from '../signal/signal.ts';
 import { endSplices, filling } from '../time/end-splices.ts';
-import { readStretches } from '../time/room-tone-stretches.ts';
 import { splicedSource, spliceMap } from '../time/splice.ts';
 import { composeMaps, type TimeMap } from '../time/time-map.ts';
 
@@ -59,30 +50,10 @@ export function placedSource(
     [frames / sampleRateHz, inTime / sampleRateHz],
   ];
   return {
-    source: splicedSource(ratio === 1 ? source : clockedSource(source, format, ratio), splices, inTime),
+    source: splicedSource(ratio === 1 ? source : atClock(source, ratio), splices, inTime),
     map: composeMaps(clock, spliceMap(splices(), sampleRateHz, inTime)),
   };
 }
 
-/** How long a member is, and where its room sounds by itself. */
-export async function hearMember(
-  source: Source,
-  choice: RoomToneChoice | undefined,
-  signal?: CancelSignal,
-): Promise<{ frames: number; room: Block[] }> {
-  const heard = await speechEdgesOf(source, signal);
-  const stretches = nearestStretches(roomStretches(heard, choice, []), 0);
-  return { frames: heard.frames, room: levelled(await readStretches(source, stretches, { signal }), source.format) };
-}
-
-const clockedSource = (source: Source, format: SignalFormat, ratio: number): Source => ({
-  format,
-  async *blocks(options) {
-    const resampler = new ClockResampler(ratio, format.channels);
-    for await (const block of source.blocks(options)) {
-      const made = resampler.push(block);
-      if (framesOf(made)) yield copyBlock(made);
-    }
-    yield resampler.flush();
-  },
-});
+const atClock = (source: Source, ratio: number): Source =>
+  resampledSource(source, source.format, () => new ClockResampler(ratio, source.format.channels));

@@ -3,8 +3,8 @@ import { type ChainFault, type ChainFile, type ChainStep, chainFaults, InvalidCh
 import { IsNull } from 'typeorm';
 import type { Database } from '../database/database.ts';
 import type { EventBus } from '../events/event-bus.ts';
-import { checkBase, checkSeen } from '../http/check-base.ts';
 import { checkThere, notFound } from '../http/problems.ts';
+import { changeRevised, dropDraftOf } from '../revisions/change-revised.ts';
 import { RunEntity } from '../runs/run-entity.ts';
 import type { Surroundings } from '../surroundings.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
@@ -98,10 +98,10 @@ export class ChainService {
     const createdAt = this.surroundings.now();
     await this.database.transaction(async (manager) => {
       const chain = await this.find(id);
-      checkSeen(chain, seen);
-      checkBase(chain, basedOn);
       const { file } = await this.findRevision(id, chain.revision);
       const revision = chain.revision + 1;
+      const change = { revision, draft: null, changedAt: createdAt };
+      await changeRevised(manager, ChainEntity, chain, { version: seen, basedOn }, change);
       await manager.save(ChainRevisionEntity, {
         chainId: id,
         revision,
@@ -110,11 +110,6 @@ export class ChainService {
         author,
         createdAt,
       });
-      await manager.update(
-        ChainEntity,
-        { id },
-        { revision, draft: null, changedAt: createdAt, version: chain.version + 1 },
-      );
     });
     this.bus.publish({ type: 'chain', chainId: id });
     return this.get(id);
@@ -126,13 +121,10 @@ export class ChainService {
    */
   async saveDraft(id: string, { steps, basedOn, author }: NewDraft, seen?: number): Promise<Chain> {
     const changedAt = this.surroundings.now();
-    await this.database.transaction(async (manager) => {
-      const chain = await this.find(id);
-      checkSeen(chain, seen);
-      checkBase(chain, basedOn);
-      const draft = { steps, basedOn, changedAt, author };
-      await manager.save(ChainEntity, { ...chain, draft, changedAt, version: chain.version + 1 });
-    });
+    const change = { draft: { steps, basedOn, changedAt, author }, changedAt };
+    await this.database.transaction(async (manager) =>
+      changeRevised(manager, ChainEntity, await this.find(id), { version: seen, basedOn }, change),
+    );
     this.bus.publish({ type: 'chain', chainId: id });
     return this.get(id);
   }
@@ -141,10 +133,7 @@ export class ChainService {
   async dropDraft(id: string, seen?: number): Promise<number> {
     const version = await this.database.transaction(async (manager) => {
       const chain = await this.find(id);
-      checkSeen(chain, seen);
-      if (!chain.draft) return chain.version;
-      await manager.update(ChainEntity, { id }, { draft: null, version: chain.version + 1 });
-      return chain.version + 1;
+      return dropDraftOf(manager, ChainEntity, chain, seen);
     });
     this.bus.publish({ type: 'chain', chainId: id });
     return version;

@@ -21,3 +21,16 @@ export function checkVersion(seen: number | undefined, version: number, message:
   if (seen === undefined || seen === version) return;
   throw new HttpProblem(412, 'changed-meanwhile', message, { version, ...standing });
 }
+
+/** What is answered of something with versions says which it is. */
+export function tagged<Versioned extends { version: number }>(response: Response, answer: Versioned): Versioned {
+  sayVersion(response, answer.version);
+  return answer;
+}
+
+/** The number of a revision, from the path. @throws HttpProblem 404 where it is none */
+export function revisionNumber(text: string): number {
+  const number = Number(text);
+  if (!Number.isSafeInteger(number)) throw new HttpProblem(404, 'not-found', `"${text}" is no revision number.`);
+  return number;
+}

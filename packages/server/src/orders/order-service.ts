@@ -3,8 +3,8 @@ import { type OrderFile, orderFaults, placesOf, refuseOrder } from '@tonos/core'
 import { IsNull } from 'typeorm';
 import type { Database } from '../database/database.ts';
 import type { EventBus } from '../events/event-bus.ts';
-import { checkBase, checkSeen } from '../http/check-base.ts';
 import { checkThere, notFound } from '../http/problems.ts';
+import { changeRevised, dropDraftOf } from '../revisions/change-revised.ts';
 import type { Surroundings } from '../surroundings.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
 import { OrderEntity, OrderRevisionEntity } from './order-entity.ts';
@@ -22,9 +22,14 @@ export class OrderService {
     const orders = await this.database
       .of(OrderEntity)
       .find({ where: { titleId, trashedAt: IsNull() }, order: { createdAt: 'ASC', name: 'ASC' } });
-    const all: OrderSummary[] = [];
-    for (const order of orders) all.push(summary(order, (await this.findRevision(order.id, order.revision)).file));
-    return all;
+    const latest = await this.database
+      .of(OrderRevisionEntity)
+      .createQueryBuilder('revision')
+      .innerJoin(OrderEntity, 'order', 'order.id = revision.orderId AND order.revision = revision.revision')
+      .where('order.titleId = :titleId', { titleId })
+      .getMany();
+    const fileOf = new Map(latest.map(({ orderId, file }) => [orderId, file]));
+    return orders.map((order) => summary(order, fileOf.get(order.id)!));
   }
 
   async get(id: string): Promise<RunningOrder> {
@@ -82,12 +87,10 @@ export class OrderService {
     const createdAt = this.surroundings.now();
     await this.database.transaction(async (manager) => {
       const found = await this.find(id);
-      checkSeen(found, seen);
-      checkBase(found, basedOn);
       const revision = found.revision + 1;
+      const change = { name: order.name, revision, draft: null, changedAt: createdAt };
+      await changeRevised(manager, OrderEntity, found, { version: seen, basedOn }, change);
       await manager.save(OrderRevisionEntity, { orderId: id, revision, file: order, note, author, createdAt });
-      const change = { name: order.name, revision, draft: null, changedAt: createdAt, version: found.version + 1 };
-      await manager.update(OrderEntity, { id }, change);
     });
     return this.told(id);
   }
@@ -95,23 +98,16 @@ export class OrderService {
   /** @param seen the version of the order that the change was made on */
   async saveDraft(id: string, { order, basedOn, author }: NewOrderDraft, seen?: number): Promise<RunningOrder> {
     const changedAt = this.surroundings.now();
-    await this.database.transaction(async (manager) => {
-      const found = await this.find(id);
-      checkSeen(found, seen);
-      checkBase(found, basedOn);
-      const draft = { order, basedOn, changedAt, author };
-      await manager.save(OrderEntity, { ...found, draft, changedAt, version: found.version + 1 });
-    });
+    const change = { draft: { order, basedOn, changedAt, author }, changedAt };
+    await this.database.transaction(async (manager) =>
+      changeRevised(manager, OrderEntity, await this.find(id), { version: seen, basedOn }, change),
+    );
     return this.told(id);
   }
 
   /** @returns the version of the order without it */
   async dropDraft(id: string, seen?: number): Promise<number> {
-    await this.database.transaction(async (manager) => {
-      const found = await this.find(id);
-      checkSeen(found, seen);
-      if (found.draft) await manager.update(OrderEntity, { id }, { draft: null, version: found.version + 1 });
-    });
+    await this.database.transaction(async (manager) => dropDraftOf(manager, OrderEntity, await this.find(id), seen));
     return (await this.told(id)).version;
   }
 

@@ -204,3 +204,25 @@ it('goes to the trash and comes back; it stays while a run tells by it what was 
   const emptied = await post<{ kept: { id: string; why: string }[] }>('/trash/empty', { kind: 'order', id });
   expect(emptied.kept).toEqual([expect.objectContaining({ id, why: 'a run tells by it what was done' })]);
 });
+
+it('a programme whose music was removed for good stays, is never cleared, and says that it can\u2019t be made again', async () => {
+  const form = new FormData();
+  form.append('files', await wavFile('jingle.wav', sine(500, 0.1, 1.5, RATE), RATE));
+  const [{ id: jingle }] = await post<Recording[]>(`/titles/${title.id}/recordings`, form);
+  await server.until<Recording>(`/recordings/${jingle}`, ({ status }) => status === 'ready');
+  const { id } = (await add(weekly([{ ...PARTS()[0], source: { recording: jingle } }, PARTS()[1]]))).body;
+  const run = await finished((await start(id, [{ body: idOf('two.wav') }])).body.id);
+  const [{ id: itemId, output }] = run.items;
+  const recipe = () => get<RecipeFile>(`/runs/${run.id}/items/${itemId}/recipe`);
+  expect((await recipe()).sourceRemoved).toBeUndefined();
+  await server.call('DELETE', `/recordings/${jingle}`);
+  await post('/trash/empty', { kind: 'recording', id: jingle });
+  expect((await recipe()).sourceRemoved).toBe(true);
+  await post('/storage/clear-renders', { titleId: title.id });
+  const [item] = (await get<Run>(`/runs/${run.id}`)).items;
+  expect(item).toMatchObject({ cleared: false, output });
+  expect((await fetch(`${server.origin}/api/runs/${run.id}/items/${itemId}/output`)).status).toBe(200);
+  // tried again, it says what it lacks
+  await post(`/runs/${run.id}/retry`, { itemIds: [itemId] });
+  expect((await finished(run.id)).items[0]).toMatchObject({ status: 'failed', error: { code: 'removed' } });
+});

@@ -1,24 +1,14 @@
-import { ROUTES, type RunningOrder } from '@tonos/contract';
-import type { Response, Router } from 'express';
-import { HttpProblem } from '../http/problems.ts';
+import { ROUTES } from '@tonos/contract';
+import type { Router } from 'express';
 import { serve } from '../http/serve.ts';
-import { sayVersion, seenVersion } from '../http/version-header.ts';
+import { revisionNumber, sayVersion, seenVersion, tagged } from '../http/version-header.ts';
 import type { OrderService } from './order-service.ts';
 
 export function orderRoutes(router: Router, orders: OrderService): void {
-  const tagged = (response: Response, order: RunningOrder): RunningOrder => {
-    sayVersion(response, order.version);
-    return order;
-  };
   serve(router, ROUTES.orders, ({ params }) => orders.listOf(params.id));
   serve(router, ROUTES.addOrder, ({ params, body }) => orders.add(params.id, body));
   serve(router, ROUTES.order, async ({ params, response }) => tagged(response, await orders.get(params.id)));
-  serve(router, ROUTES.orderRevision, ({ params }) => {
-    const number = Number(params.revision);
-    if (!Number.isSafeInteger(number))
-      throw new HttpProblem(404, 'not-found', `"${params.revision}" is no revision number.`);
-    return orders.revision(params.id, number);
-  });
+  serve(router, ROUTES.orderRevision, ({ params }) => orders.revision(params.id, revisionNumber(params.revision)));
   serve(router, ROUTES.keepOrder, async ({ params, body, request, response }) =>
     tagged(response, await orders.keep(params.id, body, seenVersion(request))),
   );

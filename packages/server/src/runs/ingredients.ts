@@ -1,13 +1,13 @@
 import type { NewRun } from '@tonos/contract';
 import { type ChainFile, configureChain, type TargetFile } from '@tonos/core';
-import { type EntityManager, In, IsNull } from 'typeorm';
+import { type EntityManager, In } from 'typeorm';
 import { ChainEntity, ChainRevisionEntity } from '../chains/chain-entity.ts';
 import { checkThere, HttpProblem, notFound } from '../http/problems.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
 import { withMates } from '../sets/sets-of.ts';
 import { TargetEntity } from '../targets/target-entity.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
-import { tracksOf } from './track-of.ts';
+import { type Chapters, chaptersOf } from './chapters-of.ts';
 
 export interface Ingredients {
   /** In the title's order. */
@@ -16,9 +16,7 @@ export interface Ingredients {
   revision: number;
   target: TargetFile;
   titleName: string;
-  /** How many chapters the title has, and which of them a recording is. */
-  tracks: number;
-  trackOf(recording: Pick<RecordingEntity, 'position'>): number;
+  chapters: Chapters;
 }
 
 /** Everything that a run is made of. Throws where something is not there, or can't be run. */
@@ -31,8 +29,7 @@ export async function gather(
   const kept = await manager.findOneBy(ChainRevisionEntity, { chainId, revision: revision ?? chain.revision });
   if (!kept) throw notFound(`revision ${revision} of the chain`, chainId);
   configureChain(kept.file.steps); // names an unknown kind, and what is out of range
-  const target = checkThere('target', targetId, await manager.findOneBy(TargetEntity, { id: targetId }));
-  if (target.superseded) throw await superseded(manager, target);
+  const target = await standingTarget(manager, targetId);
   // who is linked is run together
   const wanted = await withMates(manager, titleId, recordingIds);
   const recordings = await manager.findBy(RecordingEntity, { id: In(wanted) });
@@ -47,18 +44,21 @@ export async function gather(
     recordings: wanted.map((one) => known.get(one)!).sort((a, b) => a.position - b.position),
     chain: kept.file,
     revision: kept.revision,
-    target: target.file,
+    target,
     titleName: title.name,
-    trackOf: await tracksOf(manager, titleId),
-    tracks: await manager.countBy(RecordingEntity, { titleId, superseded: false, trashedAt: IsNull(), kind: 'voice' }),
+    chapters: await chaptersOf(manager, titleId),
   };
 }
 
+/** @throws HttpProblem 409 where there is a newer version */
+export async function standingTarget(manager: EntityManager, targetId: string): Promise<TargetFile> {
+  const target = checkThere('target', targetId, await manager.findOneBy(TargetEntity, { id: targetId }));
+  if (target.superseded) throw await superseded(manager, target);
+  return target.file;
+}
+
 /** P6: nobody starts a run with what was changed since, without a word. */
-export async function superseded(
-  manager: EntityManager,
-  { name, version, createdAt }: TargetEntity,
-): Promise<HttpProblem> {
+async function superseded(manager: EntityManager, { name, version, createdAt }: TargetEntity): Promise<HttpProblem> {
   // all versions of a target were made when its first one was
   const now = await manager.findOneBy(TargetEntity, { createdAt, shipped: false, superseded: false });
   return new HttpProblem(

@@ -3,12 +3,10 @@ import type { OrderFile } from '@tonos/core';
 import { type EntityManager, In } from 'typeorm';
 import { markedOf, pickUpsOf } from '../recordings/by-hand.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
-import { TargetEntity } from '../targets/target-entity.ts';
-import { TitleEntity } from '../titles/title-entity.ts';
 import { bodyOf } from './order-ingredients.ts';
 import { recipeOf } from './recipe.ts';
+import { recipeSetting } from './recipe-setting.ts';
 import { RunEntity, type RunItemEntity } from './run-entity.ts';
-import { tracksOf } from './track-of.ts';
 
 /** What one programme of a running order is put together from, or the recording that it can't be put together without. */
 export async function episodeRecipe(
@@ -40,22 +38,13 @@ export async function episodeRecipe(
       ...(Object.keys(pickUps).length && { pickUps }),
     };
   }
-  const target = await manager.findOneByOrFail(TargetEntity, { id: run.targetId });
-  const title = await manager.findOneByOrFail(TitleEntity, { id: run.titleId });
   const whole = file.chain && typeof file.chain !== 'string' ? file.chain : undefined;
-  const body = known.get(idOf(bodyOf(file)))!;
   const recipe = recipeOf({
+    ...(await recipeSetting(manager, run, known.get(idOf(bodyOf(file)))!)),
     version,
-    recording: body,
     pickUps: {},
     chain: { format: 'tonos.chain/1', tags: [], notes: '', steps: whole?.steps ?? [], name: file.name },
     chainId: '',
-    revision: run.revision,
-    target: target.file,
-    title,
-    track: (await tracksOf(manager, run.titleId))(body),
-    trackTotal: await manager.countBy(RecordingEntity, { titleId: run.titleId, superseded: false, kind: 'voice' }),
-    date: run.createdAt,
   });
   return { recipe: { ...recipe, order: { file, parts } } };
 }

@@ -1,18 +1,16 @@
 import type { RecipeInput } from '@tonos/contract';
 import { adjustChain, type EarlierRun, type Placement } from '@tonos/core';
-import { type EntityManager, IsNull } from 'typeorm';
+import type { EntityManager } from 'typeorm';
 import { ChainRevisionEntity } from '../chains/chain-entity.ts';
 import { markedOf, pickUpsOf } from '../recordings/by-hand.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
 import { setsOf } from '../sets/sets-of.ts';
-import { TargetEntity } from '../targets/target-entity.ts';
-import { TitleEntity } from '../titles/title-entity.ts';
 import { episodeRecipe } from './lease-episode.ts';
 import { recipeOf } from './recipe.ts';
+import { recipeSetting } from './recipe-setting.ts';
 import { type Outcome, RunAttemptEntity } from './run-attempt-entity.ts';
 import { RunEntity, RunItemEntity } from './run-entity.ts';
 import { finishIfDone } from './run-service.ts';
-import { tracksOf } from './track-of.ts';
 
 interface Member {
   item: RunItemEntity;
@@ -134,26 +132,13 @@ async function recipeFor(
   // a run of a running order has none, and is leased otherwise
   const { chainId, revision } = run as RunEntity & { chainId: string };
   const { file } = await manager.findOneByOrFail(ChainRevisionEntity, { chainId, revision });
-  const target = await manager.findOneByOrFail(TargetEntity, { id: run.targetId });
-  const title = await manager.findOneByOrFail(TitleEntity, { id: run.titleId });
   const recipe = recipeOf({
+    ...(await recipeSetting(manager, run, recording)),
     version,
-    recording,
     pickUps: await pickUpsOf(manager.getRepository(RecordingEntity), recording.cuts),
     set,
     chain: file,
     chainId,
-    revision,
-    target: target.file,
-    title,
-    track: (await tracksOf(manager, run.titleId))(recording),
-    trackTotal: await manager.countBy(RecordingEntity, {
-      titleId: run.titleId,
-      superseded: false,
-      kind: 'voice',
-      trashedAt: IsNull(),
-    }),
-    date: run.createdAt,
   });
   const attempts = await manager.find(RunAttemptEntity, {
     where: { itemId: item.id },

@@ -1,6 +1,7 @@
 import type { NewOrderRun } from '@tonos/contract';
 import {
   type ChainFile,
+  chainNamesOf,
   type OrderFile,
   type OrderPart,
   orderFaults,
@@ -16,10 +17,9 @@ import { ChainEntity, ChainRevisionEntity } from '../chains/chain-entity.ts';
 import { checkThere, notFound } from '../http/problems.ts';
 import { OrderEntity, OrderRevisionEntity } from '../orders/order-entity.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
-import { TargetEntity } from '../targets/target-entity.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
-import { superseded } from './ingredients.ts';
-import { tracksOf } from './track-of.ts';
+import { type Chapters, chaptersOf } from './chapters-of.ts';
+import { standingTarget } from './ingredients.ts';
 
 /** A programme of a run: what fills its places, and the recording of each part. */
 export interface Programme {
@@ -35,8 +35,7 @@ export interface OrderIngredients {
   revision: number;
   target: TargetFile;
   titleName: string;
-  tracks: number;
-  trackOf(recording: Pick<RecordingEntity, 'position'>): number;
+  chapters: Chapters;
   programmes: Programme[];
 }
 
@@ -50,9 +49,8 @@ export async function gatherOrder(
   if (entity.titleId !== titleId) throw notFound('running order of this title', orderId);
   const kept = await manager.findOneBy(OrderRevisionEntity, { orderId, revision: revision ?? entity.revision });
   if (!kept) throw notFound(`revision ${revision} of the running order`, orderId);
-  const target = checkThere('target', targetId, await manager.findOneBy(TargetEntity, { id: targetId }));
-  if (target.superseded) throw await superseded(manager, target);
-  const order = withChains(kept.file, await chainFinder(manager));
+  const target = await standingTarget(manager, targetId);
+  const order = withChains(kept.file, await chainFinder(manager, chainNamesOf(kept.file)));
   refuseOrder(orderFaults(order));
   checkFills(order, fills);
   const recordings = await recordingsOf(manager, order, fills);
@@ -64,10 +62,9 @@ export async function gatherOrder(
   return {
     order,
     revision: kept.revision,
-    target: target.file,
+    target,
     titleName: title.name,
-    trackOf: await tracksOf(manager, titleId),
-    tracks: await manager.countBy(RecordingEntity, { titleId, superseded: false, trashedAt: IsNull(), kind: 'voice' }),
+    chapters: await chaptersOf(manager, titleId),
     programmes,
   };
 }
@@ -81,13 +78,18 @@ export const bodyOf = ({ parts }: OrderFile): OrderPart =>
   parts.find(({ source }) => 'place' in source) ??
   parts[0];
 
-/** Chains by their names: those of the house before those that ship. */
-async function chainFinder(manager: EntityManager): Promise<(name: string) => ChainFile | undefined> {
-  const chains = await manager.find(ChainEntity, { where: { trashedAt: IsNull() }, order: { changedAt: 'DESC' } });
+/** Chains by their names: those of the house before those that ship; of several of one name the one that was changed last. */
+async function chainFinder(
+  manager: EntityManager,
+  names: readonly string[],
+): Promise<(name: string) => ChainFile | undefined> {
   const files = new Map<string, ChainFile>(SHIPPED_CHAINS.map((chain) => [chain.name.toLowerCase(), chain]));
-  for (const { id, name, revision } of chains.reverse()) {
-    const kept = await manager.findOneBy(ChainRevisionEntity, { chainId: id, revision });
-    if (kept) files.set(name.toLowerCase(), { ...kept.file, name });
+  const wanted = new Set(names.map((name) => name.toLowerCase()));
+  const chains = await manager.find(ChainEntity, { where: { trashedAt: IsNull() }, order: { changedAt: 'ASC' } });
+  for (const { id, name, revision } of chains) {
+    if (!wanted.has(name.toLowerCase())) continue;
+    const { file } = await manager.findOneByOrFail(ChainRevisionEntity, { chainId: id, revision });
+    files.set(name.toLowerCase(), { ...file, name });
   }
   return (name) => files.get(name.toLowerCase());
 }

@@ -7,11 +7,11 @@ const recording = (name: string, position: number) =>
 const recordings = [recording('a.wav', 1), recording('b.flac', 2)];
 const target = SHIPPED_TARGETS.find(({ name }) => name === 'Podcast, mono')!;
 
-const trackOf = ({ position }: Pick<RecordingEntity, 'position'>) => position;
+const chapters = { count: 12, trackOf: ({ position }: { position: number }) => position };
 
 it('names by the target\u2019s template, and says which names would be alike', () => {
   const named = (naming?: string) =>
-    deliveredNames({ recordings, target: { ...target, naming }, titleName: 'Low: Water', tracks: 12, trackOf });
+    deliveredNames({ recordings, target: { ...target, naming }, titleName: 'Low: Water', chapters });
   expect(named()).toEqual({ names: ['a.mp3', 'b.mp3'], collisions: [] });
   expect(named('{album} {track}')).toEqual({ names: ['Low Water 01.mp3', 'Low Water 02.mp3'], collisions: [] });
   expect(named('{album}')).toEqual({

@@ -2,6 +2,7 @@ import { extname } from 'node:path';
 import { deliveredName, freeName, type TargetFile } from '@tonos/core';
 import { writerOf } from '@tonos/formats';
 import type { RecordingEntity } from '../recordings/recording-entity.ts';
+import type { Chapters } from './chapters-of.ts';
 
 export const baseOf = (name: string): string => name.slice(0, name.length - extname(name).length) || name;
 
@@ -19,13 +20,11 @@ interface Named {
   recordings: readonly RecordingEntity[];
   target: TargetFile;
   titleName: string;
-  /** How many chapters the title has, and which of them a recording is. */
-  tracks: number;
-  trackOf(recording: Pick<RecordingEntity, 'position'>): number;
+  chapters: Chapters;
 }
 
 /** What a run's items are delivered as, and which of the names have a number because two would be alike. */
-export function deliveredNames({ recordings, target, titleName, tracks, trackOf }: Named): {
+export function deliveredNames({ recordings, target, titleName, chapters }: Named): {
   names: string[];
   collisions: string[];
 } {
@@ -36,8 +35,8 @@ export function deliveredNames({ recordings, target, titleName, tracks, trackOf 
       name: base,
       title: tags.title ?? base,
       album: titleName,
-      track: trackOf({ position }),
-      tracks,
+      track: chapters.trackOf({ position }),
+      tracks: chapters.count,
       speaker,
     };
     return target.naming ? deliveredName(target.naming, parts) : base;

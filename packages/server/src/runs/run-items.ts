@@ -1,4 +1,4 @@
-import type { RecipeFile, RunItem } from '@tonos/contract';
+import type { RecipeFile, RecipeInput, RunItem } from '@tonos/contract';
 import { toResult } from '@tonos/core';
 import type { DeliveryNotes } from '@tonos/formats';
 import { In, IsNull, Not } from 'typeorm';
@@ -96,13 +96,22 @@ export class RunItems {
     if (!item) throw notFound('item', itemId);
     if (!item.recipe)
       throw new HttpProblem(404, 'no-recipe', `There is no recipe for this item: it is ${item.status}.`);
-    const isGone = await this.database.of(RecordingEntity).existsBy({ id: item.recordingId, removedAt: Not(IsNull()) });
+    const isGone = await this.isGone(item.recordingId, item.recipe);
     const { timeMap } = item;
     return {
       ...recipeFileOf(item.recipe, item.findings ?? []),
       ...(timeMap && { timeMap }),
       ...(isGone ? { sourceRemoved: true } : {}),
     };
+  }
+
+  /** Whether something that it was made of was removed for good. */
+  private async isGone(recordingId: string, { order }: RecipeInput): Promise<boolean> {
+    const recordings = this.database.of(RecordingEntity);
+    if (await recordings.existsBy({ id: recordingId, removedAt: Not(IsNull()) })) return true;
+    for (const { sha256 } of Object.values(order?.parts ?? {}))
+      if (!(await recordings.existsBy({ sha256, removedAt: IsNull() }))) return true;
+    return false;
   }
 
   /** The chapters of a run's items, where chain and finish have put them. */

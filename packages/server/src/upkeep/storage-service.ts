@@ -36,6 +36,13 @@ type Delivery = Omit<Use, 'kind' | 'clearable'> & { clearable: number };
 
 const DONE: RunItemEntity['status'][] = ['within', 'off-target'];
 
+/** Whether a programme was put together from something that was removed for good: it can't be made again. */
+const LACKS_A_PART = `EXISTS (
+  SELECT 1 FROM json_each(item.recipe, '$.order.parts') part
+  WHERE NOT EXISTS (
+    SELECT 1 FROM recording own
+    WHERE own.sha256 = json_extract(part.value, '$.sha256') AND own."removedAt" IS NULL))`;
+
 /** The account of the data folder: what takes how much, what nobody needs, and whether every file is what it was. */
 export class StorageService {
   constructor(
@@ -137,7 +144,10 @@ export class StorageService {
       .addSelect('run.id', 'runId')
       .addSelect('item.id', 'itemId')
       .addSelect('item.outputName', 'name')
-      .addSelect('item.recipe IS NOT NULL AND item.status IN (:...done) AND recording.removedAt IS NULL', 'clearable')
+      .addSelect(
+        `item.recipe IS NOT NULL AND item.status IN (:...done) AND recording.removedAt IS NULL AND NOT ${LACKS_A_PART}`,
+        'clearable',
+      )
       .setParameter('done', DONE);
     const current = deliveries
       .clone()

@@ -1,12 +1,12 @@
 import { ActionIcon, Tooltip } from '@mantine/core';
 import { useElementSize } from '@mantine/hooks';
 import { IconZoomIn, IconZoomOut } from '@tabler/icons-react';
-import type { OrderFile, PlacedPart, ResolvedOrder } from '@tonos/core';
+import type { OrderFile, OrderPart, PlacedPart, ResolvedOrder } from '@tonos/core';
 import { memo, useMemo, useRef, useState } from 'react';
 import { api } from '../../api/api.ts';
 import { timeTicks } from '../../plots/time-axis.ts';
 import { clock } from '../../ui/time.ts';
-import { type Fill, recordingIdOf, secondsOf } from './lay-out-order.ts';
+import { secondsOf } from './lay-out-order.ts';
 import classes from './OrderDrawing.module.css';
 import { beginsWords, distanceWords } from './order-words.ts';
 import { lanesOf, soundingSpans, wavePath } from './plate-path.ts';
@@ -20,7 +20,8 @@ const MOST_ZOOM = 32;
 interface OrderDrawingProps {
   order: OrderFile;
   resolved: ResolvedOrder;
-  fill: Fill;
+  /** Whose wave each part shows: none while it is being measured. */
+  waveOf(part: OrderPart): string | undefined;
   chosen: string | null;
   onChoose(id: string): void;
   /** Begins a part so many seconds later, or earlier. */
@@ -28,7 +29,7 @@ interface OrderDrawingProps {
 }
 
 /** The programme to scale on one ruler: a band for each group, its parts as plates. A plate that is dragged changes the figure in its row. */
-export function OrderDrawing({ order, resolved, fill, chosen, onChoose, onShift }: OrderDrawingProps) {
+export function OrderDrawing({ order, resolved, waveOf, chosen, onChoose, onShift }: OrderDrawingProps) {
   const { ref, width: frameWidth } = useElementSize();
   const [zoom, setZoom] = useState(1);
   const seconds = Math.max(1, secondsOf(resolved.frames));
@@ -104,7 +105,7 @@ export function OrderDrawing({ order, resolved, fill, chosen, onChoose, onShift 
                   <Distance placed={placed} resolved={resolved} scale={scale} />
                   <Plate
                     placed={placed}
-                    recordingId={recordingIdOf(placed.part, fill)}
+                    recordingId={waveOf(placed.part)}
                     scale={scale}
                     chosen={placed.part.id === chosen}
                     words={beginsWords(placed.part, nameOf)}

@@ -134,6 +134,10 @@ function OrderSheet({ running, editor: { edited, conflict, keep: onKeep } }: Ord
     keep: () => canKeep && keepForm.open(),
     run: () => canRun && runForm.open(),
   });
+  const waveOf = (one: OrderPart) => {
+    const id = recordingIdOf(one, fill);
+    return id !== undefined && byId.get(id)?.measurement ? id : undefined;
+  };
   const marksOf = (id: string) => {
     const host = order.parts.find((one) => one.id === id);
     const marks = host && byId.get(recordingIdOf(host, fill) ?? '')?.marks;
@@ -201,7 +205,7 @@ function OrderSheet({ running, editor: { edited, conflict, keep: onKeep } }: Ord
             <OrderDrawing
               order={order}
               resolved={drawn}
-              fill={fill}
+              waveOf={waveOf}
               chosen={chosen}
               onChoose={setChosen}
               onShift={shift}

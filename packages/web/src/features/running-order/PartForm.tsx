@@ -243,7 +243,7 @@ function BeginsFields({
         />
       ) : (
         <SecondsField
-          label={how === 'after' ? 'Later by, or \u2212 over it' : 'Later by, or \u2212 before'}
+          label={how === 'after' ? 'Later by (\u2212 overlaps)' : 'Later by (\u2212 is before)'}
           value={by}
           min={how === 'start' ? 0 : -1e6}
           set={(seconds) => put(how, on, seconds ?? 0)}
@@ -294,7 +294,7 @@ function LastsFields({
             onChange={(value) => value && put(how, value, { offsetSeconds, loop })}
           />
           <SecondsField
-            label={'Later by, or \u2212 before'}
+            label={'Later by (\u2212 is before)'}
             value={offsetSeconds}
             min={-1e6}
             set={(seconds) => put(how, on, { offsetSeconds: seconds ?? 0, loop })}

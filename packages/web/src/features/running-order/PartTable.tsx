@@ -42,9 +42,9 @@ export function PartTable({ order, resolved, recordings, fill, chosen, onChoose,
             <th>Lasts</th>
             <th className="number">From</th>
             <th className="number">Length</th>
-            <th className="number">In s</th>
-            <th className="number">Out s</th>
-            <th className="number">LUFS</th>
+            <th className="number">Fade in s</th>
+            <th className="number">Fade out s</th>
+            <th className="number">Level LUFS</th>
             <th>Group</th>
             <th>Chapter</th>
           </tr>
@@ -73,8 +73,12 @@ export function PartTable({ order, resolved, recordings, fill, chosen, onChoose,
                   </button>
                 </td>
                 <td className={classes.words}>{sourceOf(part)}</td>
-                <td className={classes.words}>{beginsWords(part, nameOf)}</td>
-                <td className={classes.words}>{lastsWords(part, nameOf)}</td>
+                <td className={classes.words} title={beginsWords(part, nameOf)}>
+                  {beginsWords(part, nameOf)}
+                </td>
+                <td className={classes.words} title={lastsWords(part, nameOf)}>
+                  {lastsWords(part, nameOf)}
+                </td>
                 <td className="number">{at(placed?.start)}</td>
                 <td className="number">{at(placed && placed.end - placed.start)}</td>
                 <td className="number">

@@ -36,6 +36,7 @@ export function RunOrderForm({ opened, onClose, title, running, recordings }: Ru
   const options = recordings.map(option);
   const voices = recordings.filter(({ kind }) => kind === 'voice').map(option);
   const fills = table?.fills ?? (bodyPlace === undefined ? [{}] : fillsOf(bodyPlace, bodies, turns));
+  const refused = table?.refused ?? [];
   const submit = async () => {
     const { data } = await start({ titleId: title.id, orderId: running.id, targetId: targetId!, revision, fills });
     if (data) void navigate(`/runs/${data.id}`);
@@ -104,20 +105,14 @@ export function RunOrderForm({ opened, onClose, title, running, recordings }: Ru
               )}
             </Group>
           )}
-          {table && table.refused.length > 0 && (
-            <p className="verdict-over">{table.refused.slice(0, MOST_SHOWN).join(' ')}</p>
-          )}
+          {refused.length > 0 && <p className="verdict-over">{refused.slice(0, MOST_SHOWN).join(' ')}</p>}
           <Foretold order={order} fills={fills} recordings={recordings} places={places} />
           {error !== undefined && <p className="verdict-over">{reasonOf(error)}</p>}
           <Group justify="flex-end">
             <Button variant="default" onClick={onClose}>
               Cancel
             </Button>
-            <Button
-              type="submit"
-              loading={isLoading}
-              disabled={!targetId || !fills.length || (table?.refused.length !== undefined && table.refused.length > 0)}
-            >
+            <Button type="submit" loading={isLoading} disabled={!targetId || !fills.length || refused.length > 0}>
               {fills.length === 1 ? 'Start the run' : `Start ${fills.length} programmes`}
             </Button>
           </Group>

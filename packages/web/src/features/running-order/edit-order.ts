@@ -45,17 +45,25 @@ export function withNewPart(order: OrderFile, behind: string | null): { order: O
 export function withoutPart(order: OrderFile, id: string): OrderFile {
   const gone = order.parts.find((part) => part.id === id);
   if (!gone) return order;
-  const instead = 'into' in gone.begins ? { after: null, gapSeconds: 0 } : gone.begins;
-  const hangsOn = ({ begins }: OrderPart) => Object.values(begins).includes(id);
+  // at one mark there is room for one
+  const instead = 'into' in gone.begins ? { with: gone.begins.into, offsetSeconds: 0 } : gone.begins;
   const parts = order.parts
     .filter((part) => part !== gone)
     .map((part) => ({
       ...part,
-      ...(hangsOn(part) && { begins: instead }),
-      ...(part.lasts && Object.values(part.lasts).includes(id) && { lasts: null }),
+      ...(partBegunBy(part) === id && { begins: instead }),
+      ...(partLastedBy(part) === id && { lasts: null }),
     }));
   return { ...order, parts };
 }
+
+/** The part that another one begins by. */
+const partBegunBy = ({ begins }: OrderPart): string | null =>
+  'after' in begins ? begins.after : 'with' in begins ? begins.with : begins.into;
+
+/** The part until which another one lasts. */
+const partLastedBy = ({ lasts }: OrderPart): string | null =>
+  !lasts ? null : 'untilEndOf' in lasts ? lasts.untilEndOf : lasts.untilBeginOf;
 
 export function movedPart(order: OrderFile, id: string, by: number): OrderFile {
   const at = order.parts.findIndex((part) => part.id === id);

@@ -23,7 +23,7 @@ export function lastsWords({ lasts }: OrderPart, nameOf: NameOf): string {
   const [id, what] = 'untilEndOf' in lasts ? [lasts.untilEndOf, 'ends'] : [lasts.untilBeginOf, 'begins'];
   const { offsetSeconds, loop } = lasts;
   const when = offsetSeconds ? `${seconds(offsetSeconds)} ${offsetSeconds < 0 ? 'before' : 'after'} ` : '';
-  return `until ${when}${nameOf(id)} ${what}${loop ? ', repeated' : ''}`;
+  return `${loop ? 'repeated ' : ''}until ${when}${nameOf(id)} ${what}`;
 }
 
 /** The dimension line over a part's begin: how far it lies from what it hangs on, or what is opened for it. @param lasts in seconds */

@@ -58,6 +58,11 @@ describe('changing an order', () => {
     ]);
     const bed = order([{ id: 'a' }, { id: 'bed', lasts: { untilEndOf: 'a' } }]);
     expect(withoutPart(bed, 'a').parts[0].lasts).toBeNull();
+    // a mark that is called as a part is, is no part
+    const spot = { id: 'spot', begins: { into: 'a', mark: 'break' } };
+    const named = order([{ id: 'a' }, spot, { id: 'break', begins: { after: 'spot' } }]);
+    expect(withoutPart(named, 'break').parts[1].begins).toEqual(spot.begins);
+    expect(withoutPart(named, 'spot').parts[1].begins).toEqual({ with: 'a', offsetSeconds: 0 });
     expect(layOutOrder(without, known(), {}).faults).toEqual([]);
   });
 
@@ -99,7 +104,7 @@ it('says in words what the table holds', () => {
   ]);
   expect(parts.slice(0, 3).map((part) => lastsWords(part, name))).toEqual([
     'as long as it is',
-    'until 3.00 s before A ends, repeated',
+    'repeated until 3.00 s before A ends',
     'until B begins',
   ]);
   expect(parts.map((part) => distanceWords(part, 5))).toEqual([
