@@ -116,7 +116,8 @@ export { SPECTROGRAM, spectrogramHz } from './measure/spectrogram-scale.ts';
 export type { LongTermSpectrum } from './measure/spectrum.ts';
 export { SpectrumMeter } from './measure/spectrum.ts';
 export type { Survey } from './measure/survey.ts';
-export { type GainLine, givingWayLine } from './orders/giving-way.ts';
+export { type GainLine, givingWayLine, joinedSpans } from './orders/giving-way.ts';
+export { groupTrack, partTrack, summed } from './orders/mixer.ts';
 export {
   type FindChain,
   type OrderFault,
@@ -138,7 +139,7 @@ export {
   partName,
   placesOf,
 } from './orders/order-file.ts';
-export { type PartSound, partMap } from './orders/part-source.ts';
+export { type PartSound, partMap, soundOf } from './orders/part-source.ts';
 export { type PreparedPart, preparePart } from './orders/prepare-part.ts';
 export { buildProgramme, type Programme, type ProgrammePart } from './orders/programme.ts';
 export { type KnownPart, type PlacedPart, type ResolvedOrder, resolveOrder } from './orders/resolve-order.ts';

@@ -14,6 +14,7 @@ import {
   resolveOrder,
   type SignalFormat,
   type StepReport,
+  soundOf,
   stepsOf,
   type TargetFile,
   toResult,
@@ -181,7 +182,7 @@ async function soundsOf(
     const own = prepared.get(part.id)!;
     const moments = openings.map(({ at }) => at / sampleRateHz);
     const { rooms } = moments.length ? await hearRooms(own.sound, own.known.roomTone, moments, signal) : { rooms: [] };
-    sounds.set(part.id, { source: own.sound, rooms, levelDb: own.levelDb });
+    sounds.set(part.id, { sound: soundOf(own.sound, rooms), levelDb: own.levelDb });
   }
   return sounds;
 }

@@ -1,12 +1,12 @@
 import { applyFades, riseAt } from '../dsp/fades.ts';
 import { silenceBadSamples } from '../signal/bad-samples.ts';
 import { FrameReader } from '../signal/frame-reader.ts';
-import { type Block, emptyBlock, framesOf, type SignalFormat, type Source } from '../signal/signal.ts';
+import { type Block, emptyBlock, framesOf, type SignalFormat, type Source, sliceBlock } from '../signal/signal.ts';
 import { crossfade } from '../time/join.ts';
 import { RoomToneFill } from '../time/room-tone-fill.ts';
 import { type Filling, type Splice, splicedSource, spliceMap } from '../time/splice.ts';
 import { composeMaps, type TimeMap } from '../time/time-map.ts';
-import { joinFramesOf, type Opening, type PlacedPart } from './resolve-order.ts';
+import { joinFramesOf, type PlacedPart } from './resolve-order.ts';
 
 /** The sound of a part as it lies in the programme: opened, repeated or cut, and faded. */
 
@@ -16,27 +16,52 @@ const PIECE_FRAMES = 8192;
 
 /** A part's own sound, at the programme's rate. */
 export interface PartSound {
-  source: Source;
-  /** Stretches of its room near each place where it is opened. */
-  rooms: readonly (readonly Block[])[];
+  format: SignalFormat;
+  /** Its sound from one of its frames on. It may be asked for again. */
+  from(frame: number): Source;
+  /** Stretches of its room near a place where it is opened, asked for when it is reached. */
+  roomAt(opening: number): readonly Block[];
 }
 
-/** A source of `end - start` frames. */
-export function placedPart({ source, rooms }: PartSound, placed: PlacedPart): Source {
-  const { format } = source;
+/** A part whose sound is all there. @param rooms near each place where it is opened */
+export const soundOf = (source: Source, rooms: readonly (readonly Block[])[] = []): PartSound => ({
+  format: source.format,
+  from: (frame) => skipped(source, frame),
+  roomAt: (opening) => rooms[opening] ?? [],
+});
+
+/** A source without its first frames. */
+function skipped(source: Source, frames: number): Source {
+  if (!frames) return source;
+  return {
+    format: source.format,
+    async *blocks(options) {
+      let left = frames;
+      for await (const block of source.blocks(options)) {
+        const here = Math.min(left, framesOf(block));
+        left -= here;
+        if (here < framesOf(block)) yield sliceBlock(block, here, framesOf(block));
+      }
+    },
+  };
+}
+
+/** A source of `end - start - from` frames. @param from the frame of the part as it lies there, with which it begins */
+export function placedPart(sound: PartSound, placed: PlacedPart, from = 0): Source {
+  const { format } = sound;
   const { openings, ownFrames, fadeIn, fadeOut } = placed;
   const frames = placed.end - placed.start;
   const own = openings.length
-    ? splicedSource(source, () => openSplices(openings, format, rooms), ownFrames)
+    ? openedPart(sound, placed, from)
     : frames > ownFrames
-      ? repeated(source, ownFrames)
-      : source;
+      ? repeated(sound, ownFrames, from)
+      : sound.from(from);
   return {
     format,
     async *blocks() {
       const reader = new FrameReader(own);
       try {
-        for (let at = 0; at < frames; ) {
+        for (let at = from; at < frames; ) {
           const block = await reader.read(Math.min(PIECE_FRAMES, frames - at));
           if (!framesOf(block)) return;
           silenceBadSamples(block);
@@ -51,11 +76,45 @@ export function placedPart({ source, rooms }: PartSound, placed: PlacedPart): So
   };
 }
 
+/** A part that goes on behind each place where another one plays in it. */
+function openedPart(sound: PartSound, { openings, ownFrames }: PlacedPart, from: number): Source {
+  let [own, first, done, before] = [from, 0, 0, 0];
+  for (const { at, frames } of openings) {
+    if (from < at + before) break;
+    done = Math.max(0, at + before + frames - from);
+    own = done ? at : from - before - frames;
+    before += frames;
+    // one in which it begins is still to be heard
+    if (done) break;
+    first++;
+  }
+  const coming = openings.slice(first);
+  const splices = () =>
+    coming.map(
+      ({ at, frames }, i): Splice => ({
+        startFrame: at - own,
+        endFrame: at - own,
+        filling: openedFilling(
+          frames,
+          i === 0 && done ? frames - done : 0,
+          () => sound.roomAt(first + i),
+          sound.format,
+        ),
+      }),
+    );
+  return splicedSource(sound.from(own), splices, ownFrames - own);
+}
+
 /** Where the moments of a part's own sound lie in the programme. */
 export function partMap({ openings, ownFrames, start }: PlacedPart, sampleRateHz: number): TimeMap {
   const inSeconds = (frames: number) => frames / sampleRateHz;
   const format = { sampleRateHz, channels: 1 };
-  const opened = spliceMap(openSplices(openings, format, []), sampleRateHz, ownFrames);
+  const splices = openings.map(({ at, frames }) => ({
+    startFrame: at,
+    endFrame: at,
+    filling: openedFilling(frames, 0, () => [], format),
+  }));
+  const opened = spliceMap(splices, sampleRateHz, ownFrames);
   const whole = openings.reduce((sum, { frames }) => sum + frames, ownFrames);
   return composeMaps(opened, [
     [0, inSeconds(start)],
@@ -63,62 +122,74 @@ export function partMap({ openings, ownFrames, start }: PlacedPart, sampleRateHz
   ]);
 }
 
-const openSplices = (
-  openings: readonly Opening[],
-  format: SignalFormat,
-  rooms: readonly (readonly Block[])[],
-): Splice[] =>
-  openings.map(({ at, frames }, i) => ({
-    startFrame: at,
-    endFrame: at,
-    filling: openedFilling(frames, rooms[i] ?? [], format),
-  }));
-
-/** What an opened part does meanwhile: its room goes, and comes back before it goes on. */
-function openedFilling(frames: number, room: readonly Block[], { channels, sampleRateHz }: SignalFormat): Filling {
+/** What an opened part does meanwhile: its room goes, and comes back before it goes on. @param done frames of it that are over */
+function openedFilling(
+  frames: number,
+  done: number,
+  roomOf: () => readonly Block[],
+  { channels, sampleRateHz }: SignalFormat,
+): Filling {
   const side = Math.min(Math.round(MOST_ROOM_SECONDS * sampleRateHz), frames >> 1);
   const gainAt = (frame: number) => riseAt('s-curve', Math.max(side - frame, frame - (frames - side)) / side);
   let fill: RoomToneFill | undefined;
-  let at = 0;
+  let at = done;
   return {
-    frames,
+    frames: frames - done,
     begin: (lead) => {
-      at = -lead;
+      at = done - lead;
     },
     take: (count) => {
       const start = at;
       at += count;
-      if (!room.length || (start >= side && at <= frames - side)) return emptyBlock(channels, count);
+      if (start >= side && at <= frames - side) return emptyBlock(channels, count);
+      const room = roomOf();
+      if (!room.length) return emptyBlock(channels, count);
       fill ??= new RoomToneFill(room, channels, sampleRateHz);
       return fill.take(count).map((channel) => channel.map((x, i) => x * gainAt(start + i)));
     },
   };
 }
 
-/** A source again and again, each time joined to itself. @param frames the source's */
-function repeated(source: Source, frames: number): Source {
-  const { format } = source;
+/** A sound again and again, each time joined to itself. @param frames the sound's */
+function repeated(sound: PartSound, frames: number, from: number): Source {
+  const { format } = sound;
   const join = joinFramesOf(frames, format.sampleRateHz);
+  const round = frames - join;
   return {
     format,
     async *blocks() {
-      let end: Block | undefined;
+      let skip = from % round;
+      // the first time it begins by itself; a join in which it is entered needs the end before
+      let end: Block | undefined = from >= round && skip < join ? await framesFrom(sound, round, join) : undefined;
       for (;;) {
-        const reader = new FrameReader(source);
+        const reader = new FrameReader(sound.from(end ? 0 : skip));
         try {
-          const begin = await reader.read(join);
-          yield end ? crossfade(end, begin) : begin;
-          for (let left = frames - 2 * join; left > 0; ) {
+          if (end) {
+            const joined = crossfade(end, await reader.read(join));
+            yield sliceBlock(joined, skip, join);
+            skip = join;
+          }
+          for (let left = round - skip; left > 0; ) {
             const block = await reader.read(Math.min(PIECE_FRAMES, left));
             if (!framesOf(block)) return;
             left -= framesOf(block);
             yield block;
           }
           end = await reader.read(join);
+          skip = 0;
         } finally {
           await reader.close();
         }
       }
     },
   };
+}
+
+async function framesFrom(sound: PartSound, from: number, frames: number): Promise<Block> {
+  const reader = new FrameReader(sound.from(from));
+  try {
+    return (await reader.read(frames)).map((channel) => channel.slice());
+  } finally {
+    await reader.close();
+  }
 }

@@ -5,7 +5,9 @@ import type { Block } from '../signal/signal.ts';
 import { babble, levelDb, noise, rmsOf, sine } from '../testing/index.ts';
 import { memorySurroundings } from '../testing/process.ts';
 import { givingWayLine, LineGain } from './giving-way.ts';
+import { groupTrack, partTrack, summed } from './mixer.ts';
 import { readOrder } from './order-faults.ts';
+import { soundOf } from './part-source.ts';
 import { type PreparedPart, preparePart } from './prepare-part.ts';
 import { buildProgramme } from './programme.ts';
 import { resolveOrder } from './resolve-order.ts';
@@ -48,7 +50,7 @@ async function mixed(written: Record<string, unknown>, sounds: Record<string, So
           undefined,
           openings.map(({ at }) => at / RATE),
         );
-        return [part.id, { source: own.sound, rooms, levelDb: own.levelDb }] as const;
+        return [part.id, { sound: soundOf(own.sound, rooms), levelDb: own.levelDb }] as const;
       }),
     ),
   );
@@ -297,3 +299,68 @@ const mixedSignals = (...signals: Float32Array[]): Float32Array =>
   signals[0].map((_, i) => signals.reduce((sum, signal) => sum + signal[i], 0));
 const impulsesOf = (seconds: number, ...at: number[]): Float32Array =>
   impulses(seconds * RATE, ...at.map((s) => s * RATE))[0];
+
+it('sounds the same from any of its moments on: repeated, opened, turned over, placed and given way', async () => {
+  const written = {
+    parts: [
+      part('intro', { pan: -0.4, fadeInSeconds: 0.3 }),
+      part('body', { begins: { after: 'intro', gapSeconds: -0.25 } }),
+      part('spot', { begins: { into: 'body', mark: 'break' } }),
+      part('late', { begins: { into: 'body', mark: 'late' }, gainDb: -3 }),
+      part('bed', {
+        begins: { with: 'body', offsetSeconds: 0.2 },
+        lasts: { untilEndOf: 'body', offsetSeconds: -0.1, loop: true },
+        fadeOutSeconds: 0.5,
+      }),
+    ],
+  };
+  const sounds = {
+    intro: { block: [noise(0.1, 1, RATE, 1)] },
+    body: {
+      block: [noise(0.1, 3, RATE, 2), noise(0.1, 3, RATE, 3)],
+      marks: [
+        { name: 'break', startSeconds: 1, endSeconds: 1 },
+        { name: 'late', startSeconds: 2.2, endSeconds: 2.2 },
+      ],
+    },
+    spot: { block: [noise(0.1, 0.7, RATE, 4)] },
+    late: { block: [noise(0.1, 0.4, RATE, 5)] },
+    bed: { block: [noise(0.1, 0.8, RATE, 6)] },
+  };
+  const { prepared, resolved } = await mixed(written, sounds);
+  const format = { sampleRateHz: RATE, channels: 2 };
+  const line = givingWayLine([{ startSeconds: 1.1, endSeconds: 2.3 }], {
+    byDb: 12,
+    leadSeconds: 0.4,
+    holdSeconds: 0.2,
+    releaseSeconds: 0.5,
+  });
+  const heardFrom = async (from: number) => {
+    const tracks = resolved.parts
+      .filter(({ end }) => end > from)
+      .map((placed) => partTrack(placed, soundOf(prepared.get(placed.part.id)!.sound), 0, format, from));
+    const sum = summed([groupTrack(summed(tracks, format), -1, [line], format, from)], format);
+    const heard = new MemorySpool(format);
+    for await (const block of sum.blocks()) heard.write(block);
+    return heard.joined();
+  };
+  const whole = await heardFrom(0);
+  expect(whole[0]).toHaveLength(resolved.frames);
+  // joins that lie over the moment itself are made of what comes after it alone
+  const settled = 0.06 * RATE;
+  const opens = resolved.parts.filter(({ part: { id } }) => id === 'spot' || id === 'late').map(({ start }) => start);
+  const moments = fc
+    .nat(resolved.frames - 2 * settled)
+    .filter((from) => opens.every((at) => at < from || at > from + settled));
+  await fc.assert(
+    fc.asyncProperty(moments, async (from) => {
+      const heard = await heardFrom(from);
+      expect(heard[0]).toHaveLength(resolved.frames - from);
+      const most = heard.map((channel, c) =>
+        channel.subarray(settled).reduce((max, x, i) => Math.max(max, Math.abs(x - whole[c][from + settled + i])), 0),
+      );
+      expect(Math.max(...most)).toBeLessThan(1e-6);
+    }),
+    { numRuns: 40 },
+  );
+});
