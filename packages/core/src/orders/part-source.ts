@@ -12,6 +12,8 @@ import { joinFramesOf, type PlacedPart } from './resolve-order.ts';
 
 /** So long at most the room of an opened part is heard on either side of what plays there. */
 const MOST_ROOM_SECONDS = 0.5;
+/** No join reaches further. */
+const LEAD_SECONDS = 0.05;
 const PIECE_FRAMES = 8192;
 
 /** A part's own sound, at the programme's rate. */
@@ -78,31 +80,30 @@ export function placedPart(sound: PartSound, placed: PlacedPart, from = 0): Sour
 
 /** A part that goes on behind each place where another one plays in it. */
 function openedPart(sound: PartSound, { openings, ownFrames }: PlacedPart, from: number): Source {
-  let [own, first, done, before] = [from, 0, 0, 0];
-  for (const { at, frames } of openings) {
-    if (from < at + before) break;
-    done = Math.max(0, at + before + frames - from);
-    own = done ? at : from - before - frames;
-    before += frames;
-    // one in which it begins is still to be heard
-    if (done) break;
-    first++;
+  // it is entered before what is begun: joins are made of both their sides
+  const lead = Math.round(LEAD_SECONDS * sound.format.sampleRateHz);
+  let entered = from - lead;
+  let before = openings.reduce((sum, { frames }) => sum + frames, 0);
+  let first = openings.length;
+  for (let i = openings.length - 1; i >= 0; i--) {
+    const { at, frames } = openings[i];
+    const end = at + before;
+    if (entered >= end + lead) break;
+    before -= frames;
+    first = i;
+    entered = Math.min(entered, at + before - lead);
   }
-  const coming = openings.slice(first);
+  entered = Math.max(0, entered);
+  const own = entered - before;
   const splices = () =>
-    coming.map(
+    openings.slice(first).map(
       ({ at, frames }, i): Splice => ({
         startFrame: at - own,
         endFrame: at - own,
-        filling: openedFilling(
-          frames,
-          i === 0 && done ? frames - done : 0,
-          () => sound.roomAt(first + i),
-          sound.format,
-        ),
+        filling: openedFilling(frames, () => sound.roomAt(first + i), sound.format),
       }),
     );
-  return splicedSource(sound.from(own), splices, ownFrames - own);
+  return skipped(splicedSource(sound.from(own), splices, ownFrames - own), from - entered);
 }
 
 /** Where the moments of a part's own sound lie in the programme. */
@@ -112,7 +113,7 @@ export function partMap({ openings, ownFrames, start }: PlacedPart, sampleRateHz
   const splices = openings.map(({ at, frames }) => ({
     startFrame: at,
     endFrame: at,
-    filling: openedFilling(frames, 0, () => [], format),
+    filling: openedFilling(frames, () => [], format),
   }));
   const opened = spliceMap(splices, sampleRateHz, ownFrames);
   const whole = openings.reduce((sum, { frames }) => sum + frames, ownFrames);
@@ -122,21 +123,20 @@ export function partMap({ openings, ownFrames, start }: PlacedPart, sampleRateHz
   ]);
 }
 
-/** What an opened part does meanwhile: its room goes, and comes back before it goes on. @param done frames of it that are over */
+/** What an opened part does meanwhile: its room goes, and comes back before it goes on. */
 function openedFilling(
   frames: number,
-  done: number,
   roomOf: () => readonly Block[],
   { channels, sampleRateHz }: SignalFormat,
 ): Filling {
   const side = Math.min(Math.round(MOST_ROOM_SECONDS * sampleRateHz), frames >> 1);
   const gainAt = (frame: number) => riseAt('s-curve', Math.max(side - frame, frame - (frames - side)) / side);
   let fill: RoomToneFill | undefined;
-  let at = done;
+  let at = 0;
   return {
-    frames: frames - done,
+    frames,
     begin: (lead) => {
-      at = done - lead;
+      at = -lead;
     },
     take: (count) => {
       const start = at;

@@ -346,21 +346,15 @@ it('sounds the same from any of its moments on: repeated, opened, turned over, p
   };
   const whole = await heardFrom(0);
   expect(whole[0]).toHaveLength(resolved.frames);
-  // joins that lie over the moment itself are made of what comes after it alone
-  const settled = 0.06 * RATE;
-  const opens = resolved.parts.filter(({ part: { id } }) => id === 'spot' || id === 'late').map(({ start }) => start);
-  const moments = fc
-    .nat(resolved.frames - 2 * settled)
-    .filter((from) => opens.every((at) => at < from || at > from + settled));
   await fc.assert(
-    fc.asyncProperty(moments, async (from) => {
+    fc.asyncProperty(fc.nat(resolved.frames - 1), async (from) => {
       const heard = await heardFrom(from);
       expect(heard[0]).toHaveLength(resolved.frames - from);
       const most = heard.map((channel, c) =>
-        channel.subarray(settled).reduce((max, x, i) => Math.max(max, Math.abs(x - whole[c][from + settled + i])), 0),
+        channel.reduce((max, x, i) => Math.max(max, Math.abs(x - whole[c][from + i])), 0),
       );
       expect(Math.max(...most)).toBeLessThan(1e-6);
     }),
-    { numRuns: 40 },
+    { numRuns: 60 },
   );
 });
