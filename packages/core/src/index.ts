@@ -29,6 +29,7 @@ export {
   chainFile,
   chainStep,
   configureChain,
+  stepIds,
 } from './chain/chain-file.ts';
 export { compareChains, type StepDifference } from './chain/compare.ts';
 export { type EarlierRun, knownFindings } from './chain/known-findings.ts';
@@ -54,6 +55,7 @@ export {
   cutsFor,
   cutsInOrder,
   MOST_CUTS,
+  mapOfCuts,
   type PickUp,
   resultSecondsOf,
   secondsAfter,
@@ -73,6 +75,7 @@ export {
 } from './cuts/pick-up.ts';
 export { levelled } from './cuts/room-near.ts';
 export { InLine } from './dsp/in-line.ts';
+export { resampledSource } from './dsp/resampled-source.ts';
 export { Resampler } from './dsp/resampler.ts';
 export { speechEdgesOf } from './measure/activity/speech-edges.ts';
 export {
@@ -116,8 +119,8 @@ export { SPECTROGRAM, spectrogramHz } from './measure/spectrogram-scale.ts';
 export type { LongTermSpectrum } from './measure/spectrum.ts';
 export { SpectrumMeter } from './measure/spectrum.ts';
 export type { Survey } from './measure/survey.ts';
-export { type GainLine, givingWayLine, joinedSpans } from './orders/giving-way.ts';
-export { groupTrack, partTrack, summed } from './orders/mixer.ts';
+export { type GainLine, givingWayLine, givingWayLines, LineGain } from './orders/giving-way.ts';
+export { groupTrack, partTrack, type SoundingPart, summed } from './orders/mixer.ts';
 export {
   type FindChain,
   type OrderFault,
@@ -162,6 +165,7 @@ export { Random } from './signal/random.ts';
 export {
   type Block,
   type CancelSignal,
+  copyBlock,
   emptyBlock,
   framesOf,
   SIGNAL_LIMITS,

@@ -35,6 +35,19 @@ export function givingWayLine(
   return line;
 }
 
+/** How each group that gives way goes down. @param speech of those that it gives way to, by group */
+export function givingWayLines(
+  under: readonly GivingWay[],
+  speech: ReadonlyMap<string, readonly TimeSpan[]>,
+): Record<string, GainLine[]> {
+  const lines: Record<string, GainLine[]> = {};
+  for (const way of under) {
+    const line = givingWayLine(joinedSpans(way.of.flatMap((other) => speech.get(other) ?? [])), way);
+    lines[way.group] = [...(lines[way.group] ?? []), line];
+  }
+  return lines;
+}
+
 /** Stretches of speech of several, as one list. */
 export function joinedSpans(spans: readonly TimeSpan[]): TimeSpan[] {
   const joined: TimeSpan[] = [];

@@ -20,9 +20,12 @@ export interface Track {
   lines: readonly GainLine[];
 }
 
+/** A part as far as it is heard. */
+export type SoundingPart = Omit<PlacedPart, 'part'> & { part: Pick<OrderPart, 'gainDb' | 'pan'> };
+
 /** A part in its group's sum. @param levelDb that brings it to its level; @param from the frame of the programme at which the sum begins */
 export function partTrack(
-  placed: PlacedPart,
+  placed: SoundingPart,
   sound: PartSound,
   levelDb: number,
   format: SignalFormat,
@@ -55,7 +58,7 @@ export function groupTrack(
 }
 
 /** One channel between two: left cos, right sin of (pan + 1) x 45 degrees, so that it is as loud anywhere. */
-function sidesOf({ pan }: OrderPart, { channels }: SignalFormat, into: SignalFormat): number[] {
+function sidesOf({ pan }: SoundingPart['part'], { channels }: SignalFormat, into: SignalFormat): number[] {
   if (channels !== 1 || into.channels !== 2) return Array.from({ length: into.channels }, () => 1);
   const angle = ((pan + 1) * Math.PI) / 4;
   return [Math.cos(angle), Math.sin(angle)];

@@ -49,7 +49,7 @@ function skipped(source: Source, frames: number): Source {
 }
 
 /** A source of `end - start - from` frames. @param from the frame of the part as it lies there, with which it begins */
-export function placedPart(sound: PartSound, placed: PlacedPart, from = 0): Source {
+export function placedPart(sound: PartSound, placed: Omit<PlacedPart, 'part'>, from = 0): Source {
   const { format } = sound;
   const { openings, ownFrames, fadeIn, fadeOut } = placed;
   const frames = placed.end - placed.start;
@@ -79,7 +79,11 @@ export function placedPart(sound: PartSound, placed: PlacedPart, from = 0): Sour
 }
 
 /** A part that goes on behind each place where another one plays in it. */
-function openedPart(sound: PartSound, { openings, ownFrames }: PlacedPart, from: number): Source {
+function openedPart(
+  sound: PartSound,
+  { openings, ownFrames }: Pick<PlacedPart, 'openings' | 'ownFrames'>,
+  from: number,
+): Source {
   // it is entered before what is begun: joins are made of both their sides
   const lead = Math.round(LEAD_SECONDS * sound.format.sampleRateHz);
   let entered = from - lead;

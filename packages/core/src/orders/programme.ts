@@ -3,7 +3,7 @@ import { type RunSurroundings, runChain, type Spool, type StepReport } from '../
 import { type SpanOfSeconds, SpeechEdgeMeter, speechEdgesOf } from '../measure/activity/speech-edges.ts';
 import { changeLayout } from '../signal/change-layout.ts';
 import type { SignalFormat, Sink, Source } from '../signal/signal.ts';
-import { type GainLine, givingWayLine, joinedSpans } from './giving-way.ts';
+import { type GainLine, givingWayLines } from './giving-way.ts';
 import { groupTrack, partTrack, summed } from './mixer.ts';
 import { stepsOf } from './order-faults.ts';
 import type { OrderFile } from './order-file.ts';
@@ -55,11 +55,7 @@ export async function buildProgramme(
     if (made.speech) speech.set(id, made.speech);
     sums.push({ id, source: made.source, gainDb });
   }
-  const linesOf = (id: string): GainLine[] =>
-    order.under
-      .filter(({ group }) => group === id)
-      .map((under) => givingWayLine(joinedSpans(under.of.flatMap((other) => speech.get(other) ?? [])), under));
-  const lines = Object.fromEntries(sums.map(({ id }) => [id, linesOf(id)] as const).filter(([, own]) => own.length));
+  const lines = givingWayLines(order.under, speech);
   const tracks = sums.map(({ id, source, gainDb }) => groupTrack(source, gainDb, lines[id] ?? [], format));
   return { source: summed(tracks, format), reports, lines };
 }

@@ -21,6 +21,7 @@ import {
   type SetChange,
   type TitleChange,
   type Trashed,
+  type ViewQuery,
 } from '@tonos/contract';
 import type { OrderFile, TargetFile } from '@tonos/core';
 import { type Given, request } from './request.ts';
@@ -82,6 +83,11 @@ const REMOVE: Readonly<Record<Trashed['kind'], Route>> = {
 const byId = (id: string) => ({ params: { id } });
 // biome-ignore lint/suspicious/noConfusingVoidType: a hook of it is called with nothing
 const all = (_: void) => ({});
+
+/** A stretch of a recording as it is drawn. */
+export interface ViewOf extends ViewQuery {
+  id: string;
+}
 
 /** An item, and the run that it is in. */
 export interface ItemOf {
@@ -199,6 +205,12 @@ export const api = createApi({
     recordingGaps: ask(build, ROUTES.recordingGaps, byId),
     shelf: ask(build, ROUTES.shelf, all, ['Shelf']),
     recordingOverview: ask(build, ROUTES.recordingOverview, byId),
+    recordingView: ask(
+      build,
+      ROUTES.recordingView,
+      ({ id, ...query }: ViewOf) => ({ params: { id }, query }),
+      (_, __, { id }) => [{ type: 'Recordings', id }],
+    ),
     recordingSpectrum: ask(build, ROUTES.recordingSpectrum, byId),
 
     chains: ask(build, ROUTES.chains, all, ['Chains']),

@@ -36,6 +36,7 @@ const GIVEN: Readonly<Record<string, unknown>> = {
   keepRevision: { id: 'a', steps: [], note: '', version: 3 },
   saveDraft: { id: 'a', steps: [], basedOn: 1, version: 3 },
   dropDraft: { id: 'a', version: 3 },
+  recordingView: { id: 'a', from: 0, to: 10, columns: 40 },
   orderRevision: { id: 'a', revision: 2 },
   addOrder: { titleId: 'a', order: ORDER },
   keepOrder: { id: 'a', order: ORDER, note: '', author: '', version: 3 },

@@ -107,6 +107,7 @@ const KEYS: readonly [place: string, keys: readonly [keys: string[], act: string
       [['Ctrl', 'Shift', 'z'], 'redo'],
       [['k'], 'keep as a revision'],
       [['n'], 'run it'],
+      [['l'], 'listen from the part'],
     ],
   ],
 ];

@@ -139,12 +139,10 @@ interface TimelineProps {
 
 function Timeline({ playable, seconds, loop, scrub }: TimelineProps) {
   const { overview } = playable;
-  const isSource = 'recordingId' in overview;
-  const source = api.useRecordingOverviewQuery(isSource ? overview.recordingId : '', { skip: !isSource });
-  const result = api.useOutputOverviewQuery(isSource ? { runId: '', itemId: '', sha256: '' } : overview, {
-    skip: isSource,
-  });
-  const columns = (isSource ? source.data : result.data)?.columns ?? [];
+  const [recording, output] = overview && 'recordingId' in overview ? [overview, null] : [null, overview];
+  const source = api.useRecordingOverviewQuery(recording?.recordingId ?? '', { skip: !recording });
+  const result = api.useOutputOverviewQuery(output ?? { runId: '', itemId: '', sha256: '' }, { skip: !output });
+  const columns = (recording ? source.currentData : output && result.currentData)?.columns ?? [];
   const percent = (at: number) => (100 * at) / playable.seconds;
   return (
     <div className={classes.timeline}>

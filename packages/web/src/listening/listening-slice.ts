@@ -23,8 +23,8 @@ export interface ChainListening {
 
 export interface Playable {
   track: Track;
-  /** Where its picture is asked for. */
-  overview: { recordingId: string } | { runId: string; itemId: string; sha256: string };
+  /** Where its picture is asked for; null where there is none. */
+  overview: { recordingId: string } | { runId: string; itemId: string; sha256: string } | null;
   loudnessLufs: number | null;
   seconds: number;
   /** Of a result: where the source's moments lie in it; none where they stayed. */

@@ -1,7 +1,14 @@
-import { ROUTES, type RunItem } from '@tonos/contract';
-import type { Measurement, SpectralBox } from '@tonos/core';
+import { type Recording, ROUTES, type RunItem } from '@tonos/contract';
+import {
+  type Measurement,
+  type RoomToneChoice,
+  type SpectralBox,
+  type TimeCut,
+  type TimeSpan,
+  withoutNever,
+} from '@tonos/core';
 import { pathOf } from '../api/request.ts';
-import type { CutTrack, Track } from './engine/messages.ts';
+import type { CutTrack, FileTrack } from './engine/messages.ts';
 import type { Playable } from './listening-slice.ts';
 
 /** A measured file as samples to be asked for. */
@@ -10,7 +17,7 @@ export const trackOf = (
   { sampleRateHz, channels, durationSeconds }: Measurement,
   boxes: SpectralBox[] = [],
   cut?: CutTrack,
-): Track => ({
+): FileTrack => ({
   url,
   sampleRateHz,
   channels,
@@ -20,6 +27,21 @@ export const trackOf = (
 });
 
 export const samplesOf = (recordingId: string): string => pathOf(ROUTES.recordingSamples, { id: recordingId });
+
+/** What is there of the recordings that pick-ups come from. */
+export const pickUpTracks = (cuts: readonly TimeCut[], others: readonly Recording[]): CutTrack['pickUps'] =>
+  Object.fromEntries(
+    cuts.flatMap((cut) => {
+      const other = cut.kind === 'pick-up' ? others.find(({ id }) => id === cut.recordingId) : undefined;
+      return other?.measurement ? [[other.id, trackOf(samplesOf(other.id), other.measurement)]] : [];
+    }),
+  );
+
+/** Where a recording's own room sounds, as far as people and the meter know. */
+export const roomToneOf = ({ roomTone }: Measurement, choice: RoomToneChoice): TimeSpan[] => [
+  ...choice.use,
+  ...withoutNever(roomTone, choice),
+];
 
 /** A recording as something to listen to. */
 export const sourceOf = (

@@ -28,7 +28,8 @@ export function usePlayer(): void {
   );
   const track = listened && playableOf(listened, side).track;
   const live = useMemo(() => (listened ? liveOf(listened, side) : undefined), [listened, side]);
-  const isLive = listened?.chain !== undefined;
+  // what changes while it sounds: nothing starts again
+  const isLive = listened?.chain !== undefined || track?.programme !== undefined;
   const gainDb = listened && levelMatched ? matchGainDb(listened, side) : 0;
   const heard = useRef({ seekAsked, snippet: false });
 
@@ -47,10 +48,9 @@ export function usePlayer(): void {
     return () => clearTimeout(timer);
   }, [dispatch]);
 
-  // a chain under work changes while it sounds: nothing starts again
   useEffect(() => {
-    if (isLive) void opened?.then((one) => one.change(live, gainDb));
-  }, [live, gainDb, isLive]);
+    if (isLive && track) void opened?.then((one) => one.change({ ...track, live }, gainDb));
+  }, [live, gainDb, isLive, track]);
 
   // before the page is painted: sound should not wait for pictures
   // biome-ignore lint/correctness/useExhaustiveDependencies: playing alone changes nothing of what is asked for
@@ -69,7 +69,7 @@ export function usePlayer(): void {
           : one.go({ track: { ...track, live }, seconds, loop, gainDb }),
       )
       .catch(on.trouble);
-  }, [track, isLive ? 0 : gainDb, loop, seekAsked]);
+  }, [track?.programme ? track.url : track, isLive ? 0 : gainDb, loop, seekAsked]);
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is asked for has an effect of its own
   useLayoutEffect(() => {

@@ -15,8 +15,8 @@ interface PlayheadProps {
 export function Playhead({ recordingId, range, move }: PlayheadProps) {
   const seconds = useListeningSeconds();
   const { playing, listened } = useAppSelector((state) => state.listening);
-  const own =
-    !!listened && 'recordingId' in listened.source.overview && listened.source.overview.recordingId === recordingId;
+  const overview = listened?.source.overview;
+  const own = !!overview && 'recordingId' in overview && overview.recordingId === recordingId;
   const share = shareAt(range, seconds);
   const last = useRef(share);
   useEffect(() => {

@@ -6,15 +6,13 @@ import {
   type Measurement,
   NO_CHOICE,
   stepOfKind,
-  type TimeCut,
   type TimeSpan,
-  withoutNever,
 } from '@tonos/core';
 import { useEffect, useMemo } from 'react';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
-import type { CutTrack, Track } from '../../listening/engine/messages.ts';
+import type { Track } from '../../listening/engine/messages.ts';
 import { listeningSlice } from '../../listening/listening-slice.ts';
-import { samplesOf, sourceOf, trackOf } from '../../listening/source-of.ts';
+import { pickUpTracks, roomToneOf, sourceOf } from '../../listening/source-of.ts';
 
 const { listened: listenTo, seekAsked, loopChosen, sourceChanged, playingChanged } = listeningSlice.actions;
 
@@ -30,15 +28,6 @@ const unstudied = (kind: string): Findings | undefined => {
 
 /** What of a track people change while it is heard. */
 const marked = ({ boxes, cut }: Track): string => JSON.stringify([boxes, cut?.cuts ?? []]);
-
-/** What is there of the recordings that pick-ups come from. */
-const pickUpTracks = (cuts: readonly TimeCut[], others: readonly Recording[]): CutTrack['pickUps'] =>
-  Object.fromEntries(
-    cuts.flatMap((cut) => {
-      const other = cut.kind === 'pick-up' ? others.find(({ id }) => id === cut.recordingId) : undefined;
-      return other?.measurement ? [[other.id, trackOf(samplesOf(other.id), other.measurement)]] : [];
-    }),
-  );
 
 /** Whether a remedy can be heard before anything was studied. */
 export const canBeHeard = ({ kind }: Remedy): boolean => unstudied(kind) !== undefined;
@@ -57,7 +46,7 @@ export function useListen(
   const current = useAppSelector((state) => state.listening.listened);
   const pickUps = useMemo(() => pickUpTracks(cuts, others), [cuts, others]);
   const source = useMemo(() => {
-    const roomTone = [...roomToneChoice.use, ...withoutNever(measurement.roomTone, roomToneChoice)];
+    const roomTone = roomToneOf(measurement, roomToneChoice);
     const made = { cuts: uncut ? [] : cutsInOrder(cuts), roomTone, pickUps };
     return sourceOf(id, measurement, boxes, made);
   }, [id, measurement, boxes, cuts, roomToneChoice, uncut, pickUps]);

@@ -1,20 +1,26 @@
-import { ActionIcon, Tooltip } from '@mantine/core';
+import { ActionIcon, Button, Switch, Tooltip } from '@mantine/core';
 import { useElementSize } from '@mantine/hooks';
-import { IconZoomIn, IconZoomOut } from '@tabler/icons-react';
-import type { OrderFile, OrderPart, PlacedPart, ResolvedOrder } from '@tonos/core';
+import { IconPlayerPauseFilled, IconPlayerPlayFilled, IconZoomIn, IconZoomOut } from '@tabler/icons-react';
+import type { GainLine, OrderFile, OrderPart, PlacedPart, ResolvedOrder } from '@tonos/core';
 import { memo, useMemo, useRef, useState } from 'react';
 import { api } from '../../api/api.ts';
+import { useListeningSeconds } from '../../listening/listening-clock.ts';
 import { timeTicks } from '../../plots/time-axis.ts';
 import { clock } from '../../ui/time.ts';
+import { GroupName } from './GroupName.tsx';
+import { LoudnessLine, type Window } from './LoudnessLine.tsx';
 import { secondsOf } from './lay-out-order.ts';
 import classes from './OrderDrawing.module.css';
+import { type Heard, LOUDNESS_STEP_SECONDS } from './order-sound.ts';
 import { beginsWords, distanceWords } from './order-words.ts';
 import { lanesOf, soundingSpans, wavePath } from './plate-path.ts';
+import type { OrderSound } from './use-order-sound.ts';
 
 const NAMES = 116;
 const RULER = 26;
 const PLATE = 46;
 const OVER_PLATE = 20;
+const LOUDNESS = 76;
 const MOST_ZOOM = 32;
 
 interface OrderDrawingProps {
@@ -22,14 +28,20 @@ interface OrderDrawingProps {
   resolved: ResolvedOrder;
   /** Whose wave each part shows: none while it is being measured. */
   waveOf(part: OrderPart): string | undefined;
+  sound: OrderSound;
+  heard: Heard;
+  /** What the target allows. */
+  window: Window | undefined;
   chosen: string | null;
   onChoose(id: string): void;
   /** Begins a part so many seconds later, or earlier. */
   onShift(id: string, bySeconds: number): void;
+  onHear(heard: Heard): void;
 }
 
 /** The programme to scale on one ruler: a band for each group, its parts as plates. A plate that is dragged changes the figure in its row. */
-export function OrderDrawing({ order, resolved, waveOf, chosen, onChoose, onShift }: OrderDrawingProps) {
+export function OrderDrawing(props: OrderDrawingProps) {
+  const { order, resolved, waveOf, sound, heard, window, chosen, onChoose, onShift, onHear } = props;
   const { ref, width: frameWidth } = useElementSize();
   const [zoom, setZoom] = useState(1);
   const seconds = Math.max(1, secondsOf(resolved.frames));
@@ -46,14 +58,26 @@ export function OrderDrawing({ order, resolved, waveOf, chosen, onChoose, onShif
     top += height;
     return band;
   });
-  const heightOf = top + 2;
-  const ways = (id: string) =>
-    order.under
-      .filter(({ group }) => group === id)
-      .map(({ of, byDb }) => `\u2212${byDb} dB under ${of.map((one) => groupName(order, one)).join(', ')}`);
   return (
     <section aria-label="Programme" ref={ref}>
       <div className={classes.tools}>
+        <Button
+          size="compact-sm"
+          variant="default"
+          leftSection={sound.playing ? <IconPlayerPauseFilled size={14} /> : <IconPlayerPlayFilled size={14} />}
+          onClick={sound.toggle}
+        >
+          {sound.playing ? 'Pause' : 'Listen'}
+        </Button>
+        {order.under.length > 0 && (
+          <Switch
+            size="xs"
+            label="giving way"
+            checked={heard.givesWay}
+            onChange={(event) => onHear({ ...heard, givesWay: event.currentTarget.checked })}
+          />
+        )}
+        <span className={classes.apart} />
         <span className="quiet small">{clock(seconds, 1)} in all</span>
         <Tooltip label="Further">
           <ActionIcon
@@ -77,7 +101,13 @@ export function OrderDrawing({ order, resolved, waveOf, chosen, onChoose, onShif
         </Tooltip>
       </div>
       <div className={`${classes.frame} ${classes.scroll}`}>
-        <svg className={classes.drawing} width={NAMES + width + 12} height={heightOf} role="group" aria-label="Parts">
+        <svg
+          className={classes.drawing}
+          width={NAMES + width + 12}
+          height={top + LOUDNESS + 14}
+          role="group"
+          aria-label="Parts"
+        >
           {ticks.map(({ seconds: at, decimals }) => (
             <g key={at} transform={`translate(${NAMES + (at / seconds) * width} 0)`}>
               <line className={classes.tick} y2={9} />
@@ -86,17 +116,21 @@ export function OrderDrawing({ order, resolved, waveOf, chosen, onChoose, onShif
               </text>
             </g>
           ))}
+          {/* biome-ignore lint/a11y/noStaticElementInteractions: with the keyboard one listens from a part, or moves in the strip */}
+          <rect
+            className={classes.ruler}
+            x={NAMES}
+            width={width}
+            height={RULER}
+            onClick={(event) => {
+              const { left } = event.currentTarget.getBoundingClientRect();
+              sound.listenFrom(((event.clientX - left) / width) * seconds);
+            }}
+          />
           {bands.map(({ group, parts, lanes, top: y, height }) => (
             <g key={group.id} transform={`translate(0 ${y})`}>
               <line className={classes.band} x2={NAMES + width + 12} y1={height} y2={height} />
-              <text className={classes.groupName} y={height / 2}>
-                {groupName(order, group.id)}
-              </text>
-              {ways(group.id).map((words, i) => (
-                <text key={words} className={classes.groupNote} y={height / 2 + 16 * (i + 1)}>
-                  {words}
-                </text>
-              ))}
+              <GroupName order={order} id={group.id} heard={heard} onHear={onHear} />
               {parts.map((placed) => (
                 <g
                   key={placed.part.id}
@@ -114,15 +148,70 @@ export function OrderDrawing({ order, resolved, waveOf, chosen, onChoose, onShif
                   />
                 </g>
               ))}
+              {(sound.lines[group.id] ?? []).map((line, i) => (
+                <g
+                  // biome-ignore lint/suspicious/noArrayIndexKey: the ways of a group have an order and no name
+                  key={i}
+                  transform={`translate(${NAMES} ${OVER_PLATE})`}
+                >
+                  <WayLine line={line} seconds={seconds} width={width} />
+                </g>
+              ))}
             </g>
           ))}
+          <g transform={`translate(0 ${top + 8})`}>
+            <text className={classes.groupName} y={16}>
+              The whole
+            </text>
+            <text className={classes.groupNote} y={32}>
+              LUFS over 3 s
+            </text>
+            {hasChains(order) && (
+              <text className={classes.groupNote} y={47}>
+                before chains
+              </text>
+            )}
+            <g transform={`translate(${NAMES} 0)`}>
+              <LoudnessLine
+                values={sound.loudness}
+                stepSeconds={LOUDNESS_STEP_SECONDS}
+                window={window}
+                width={width}
+                height={LOUDNESS}
+                seconds={seconds}
+              />
+            </g>
+          </g>
+          {sound.own && (
+            <g transform={`translate(${NAMES} 0)`}>
+              <Now seconds={seconds} width={width} height={top + LOUDNESS + 10} />
+            </g>
+          )}
         </svg>
       </div>
     </section>
   );
 }
 
-const groupName = ({ groups }: OrderFile, id: string): string => groups.find((group) => group.id === id)?.name || id;
+const hasChains = ({ chain, groups, parts }: OrderFile): boolean =>
+  [chain, ...groups.map((one) => one.chain), ...parts.map((one) => one.chain)].some((one) => one !== null);
+
+/** Where the sound is. */
+function Now({ seconds, width, height }: { seconds: number; width: number; height: number }) {
+  const x = (useListeningSeconds() / seconds) * width;
+  return <line className={classes.now} x1={x} x2={x} y2={height} />;
+}
+
+/** 24 dB are as high as a plate. */
+const WAY_DB = 24;
+
+/** How far a group is down while others speak. */
+function WayLine({ line, seconds, width }: { line: GainLine; seconds: number; width: number }) {
+  const points = line.map(
+    ([at, db]) => `${((at / seconds) * width).toFixed(1)} ${((Math.min(WAY_DB, -db) / WAY_DB) * PLATE).toFixed(1)}`,
+  );
+  return points.length ? <path className={classes.way} d={`M0 0L${points.join('L')}L${width} 0`} /> : null;
+}
 
 interface PlateProps {
   placed: PlacedPart;

@@ -17,19 +17,23 @@ import { Trouble } from '../../ui/Trouble.tsx';
 import { useLatest } from '../../ui/use-latest.ts';
 import { movedPart, shiftedBegin, withNewPart, withoutPart, withPart } from './edit-order.ts';
 import { GroupTable } from './GroupTable.tsx';
-import { type Fill, layOutOrder, recordingIdOf } from './lay-out-order.ts';
+import { type Fill, layOutOrder, recordingIdOf, secondsOf } from './lay-out-order.ts';
 import { OrderDrawing } from './OrderDrawing.tsx';
 import { OrderMenu } from './OrderMenu.tsx';
 import classes from './OrderPage.module.css';
 import { orderSlice } from './order-slice.ts';
+import { type FoundIn, HEAR_ALL } from './order-sound.ts';
 import { PartForm } from './PartForm.tsx';
 import { PartTable } from './PartTable.tsx';
 import { RunOrderForm } from './RunOrderForm.tsx';
 import { type OrderEditor, useOrderEditor } from './use-order-editor.ts';
 import { useOrderKeys } from './use-order-keys.ts';
+import { useOrderSound } from './use-order-sound.ts';
 
 const { edited: changed, undone, redone } = orderSlice.actions;
 const NO_RECORDINGS: Recording[] = [];
+const NOTHING_FOUND: FoundIn = { parts: {}, groups: {}, whole: {} };
+const NO_LEVELS = {};
 
 /** A running order: a programme as a table that draws itself. */
 export function OrderPage() {
@@ -76,6 +80,21 @@ function OrderSheet({ running, editor: { edited, conflict, keep: onKeep } }: Ord
   const lastResolved = useRef<ResolvedOrder>(undefined);
   if (resolved) lastResolved.current = resolved;
   const drawn = resolved ?? lastResolved.current;
+  const [heard, setHeard] = useState(HEAR_ALL);
+  const sound = useOrderSound({
+    orderId,
+    order,
+    resolved: drawn,
+    fill,
+    recordings: byId,
+    heard,
+    found: NOTHING_FOUND,
+    levels: NO_LEVELS,
+  });
+  const { data: targets = [] } = api.useTargetsQuery();
+  const window = targets
+    .find(({ id }) => id === title?.targetId)
+    ?.limits.find(({ measure }) => measure === 'integratedLufs');
   const isChanged = !sameContent(order, running.order);
   const part = order.parts.find(({ id }) => id === chosen);
 
@@ -133,6 +152,10 @@ function OrderSheet({ running, editor: { edited, conflict, keep: onKeep } }: Ord
     redo,
     keep: () => canKeep && keepForm.open(),
     run: () => canRun && runForm.open(),
+    listen: () => {
+      const from = drawn?.parts.find((placed) => placed.part.id === chosen)?.start ?? 0;
+      sound.listenFrom(secondsOf(from));
+    },
   });
   const waveOf = (one: OrderPart) => {
     const id = recordingIdOf(one, fill);
@@ -206,6 +229,10 @@ function OrderSheet({ running, editor: { edited, conflict, keep: onKeep } }: Ord
               order={order}
               resolved={drawn}
               waveOf={waveOf}
+              sound={sound}
+              heard={heard}
+              window={window}
+              onHear={setHeard}
               chosen={chosen}
               onChoose={setChosen}
               onShift={shift}

@@ -2,19 +2,19 @@ import type { Recording } from '@tonos/contract';
 import {
   InvalidOrderError,
   type KnownPart,
+  mapOfCuts,
   type OrderFault,
   type OrderFile,
   type OrderPart,
   type ResolvedOrder,
   resolveOrder,
-  secondsAfter,
-  spanOf,
+  toResult,
 } from '@tonos/core';
 
 /** A running order laid out in the page, by what is known of its recordings without reading them. */
 
 /** As finely as figures are shown. */
-const RATE = 48_000;
+export const RATE = 48_000;
 /** What fills no place yet is drawn so long. */
 const NOMINAL_SECONDS = 60;
 
@@ -53,13 +53,8 @@ function knownOf(part: OrderPart, recording: Recording | undefined, { parts }: O
     return { frames: NOMINAL_SECONDS * RATE, channels: 1, marks };
   }
   const { durationSeconds } = measured;
-  const after = (seconds: number) =>
-    secondsAfter(
-      recording.cuts.filter((cut) => spanOf(cut).endSeconds <= seconds),
-      seconds,
-    );
-  const { startSeconds, endSeconds } = 'recording' in part.source ? part.source : { startSeconds: 0, endSeconds: null };
-  const [from, to] = [after(startSeconds), after(Math.min(endSeconds ?? durationSeconds, durationSeconds))];
+  const after = (seconds: number) => toResult(mapOfCuts(recording.cuts, durationSeconds), seconds);
+  const [from, to] = stretchOf(part, durationSeconds).map(after);
   return {
     frames: Math.max(0, Math.round((to - from) * RATE)),
     channels: measured.channels,
@@ -68,6 +63,12 @@ function knownOf(part: OrderPart, recording: Recording | undefined, { parts }: O
       frame: Math.round((after(at) - from) * RATE),
     })),
   };
+}
+
+/** From where to where a part sounds of its recording, in the recording's own time. */
+export function stretchOf({ source }: OrderPart, durationSeconds: number): [from: number, to: number] {
+  const { startSeconds, endSeconds } = 'recording' in source ? source : { startSeconds: 0, endSeconds: null };
+  return [startSeconds, Math.min(endSeconds ?? durationSeconds, durationSeconds)];
 }
 
 export const secondsOf = (frames: number): number => frames / RATE;

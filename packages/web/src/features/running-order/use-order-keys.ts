@@ -11,6 +11,7 @@ interface OrderKeysNeeds {
   redo(): void;
   keep(): void;
   run(): void;
+  listen(): void;
 }
 
 const WORDS = 'textarea, input';
@@ -29,7 +30,8 @@ const OUTSIDE_DIALOGS = {
 };
 
 /** The page of a running order without a mouse. */
-export function useOrderKeys({ ids, chosen, choose, add, remove, move, undo, redo, keep, run }: OrderKeysNeeds): void {
+export function useOrderKeys(needs: OrderKeysNeeds): void {
+  const { ids, chosen, choose, add, remove, move, undo, redo, keep, run, listen } = needs;
   const at = chosen === null ? -1 : ids.indexOf(chosen);
   const go = (by: number) => {
     const id = ids[Math.min(ids.length - 1, Math.max(0, at < 0 ? 0 : at + by))];
@@ -45,6 +47,7 @@ export function useOrderKeys({ ids, chosen, choose, add, remove, move, undo, red
   useHotkeys('delete', remove, WHERE_NOBODY_TYPES);
   useHotkeys('k', keep, WHERE_NOBODY_TYPES);
   useHotkeys('n', run, WHERE_NOBODY_TYPES);
+  useHotkeys('l', listen, WHERE_NOBODY_TYPES);
   useHotkeys('mod+z', undo, OUTSIDE_DIALOGS);
   useHotkeys('mod+shift+z', redo, OUTSIDE_DIALOGS);
 }

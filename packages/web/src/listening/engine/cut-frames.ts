@@ -137,7 +137,11 @@ function filled(cut: TimeCut, frames: number, track: Track & { cut: CutTrack }):
 }
 
 /** The room nearest to a place, at one level. */
-async function roomNear(reader: SampleReader, track: Track & { cut: CutTrack }, seconds: number): Promise<Block[]> {
+export async function roomNear(
+  reader: SampleReader,
+  track: Track & { cut: CutTrack },
+  seconds: number,
+): Promise<Block[]> {
   const near = [...track.cut.roomTone].sort((a, b) => distance(a, seconds) - distance(b, seconds));
   const blocks: Block[] = [];
   for (let left = ROOM_SECONDS; left > 0 && near.length; ) {

@@ -213,7 +213,7 @@ describe('Feeder', () => {
 
     it('hears a change of a setting within 60 ms, without a click', async () => {
       const s = await hearing(live([gain(0)]));
-      s.feeder.change(live([gain(-12)]), 0);
+      s.feeder.change({ ...file, live: live([gain(-12)]) }, 0);
       const at = s.ear.heard.length;
       await hear(s, 9600);
       const after = s.ear.heard.slice(at);
@@ -226,7 +226,7 @@ describe('Feeder', () => {
     it('turns from one set of steps into another, and into the source, in line and without a click', async () => {
       const s = await hearing(live([gain(-6)]));
       for (const steps of [live([gain(-6), limiter]), live([gain(-6), limiter], true), undefined]) {
-        s.feeder.change(steps, 0);
+        s.feeder.change({ ...file, live: steps }, 0);
         await hear(s, 9600);
       }
       const heard = s.ear.heard.slice(2000);
@@ -253,7 +253,7 @@ describe('Feeder', () => {
 
     it('moves to another level on a ramp, and tells what each step does', async () => {
       const s = await hearing(live([{ ...limiter, settings: { ceilingDbtp: -18 } }]));
-      s.feeder.change(live([{ ...limiter, settings: { ceilingDbtp: -18 } }]), -6);
+      s.feeder.change({ ...file, live: live([{ ...limiter, settings: { ceilingDbtp: -18 } }]) }, -6);
       await hear(s, 14_400);
       expect(steepest(s.ear.heard.slice(2000))).toBeLessThan(1.05 * slope(0.25));
       expect(peakOf(s.ear.heard.slice(-4000))).toBeCloseTo(10 ** (-24 / 20), 3);

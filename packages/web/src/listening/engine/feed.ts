@@ -3,6 +3,8 @@ import { boxedFrames } from './boxed-frames.ts';
 import { cutFrames } from './cut-frames.ts';
 import { LiveFrames } from './live-frames.ts';
 import type { LiveSteps, Traces, Track } from './messages.ts';
+import { programmeSound } from './programme-sound.ts';
+import type { Readable } from './readable.ts';
 import type { SampleReader } from './sample-reader.ts';
 
 const NO_TRACES: Traces = {};
@@ -14,20 +16,14 @@ export class Feed {
   private held: Block | undefined;
 
   /** @param place is told where a track that is cut goes on */
-  constructor(
-    reader: SampleReader,
-    track: Track,
-    live: LiveSteps | undefined,
-    from: number,
-    to: number,
-    place: (frame: number) => void,
-  ) {
-    this.live = live && new LiveFrames(reader, track, live, from);
+  constructor(reader: SampleReader, track: Track, from: number, to: number, place: (frame: number) => void) {
+    const { live } = track;
+    this.live = live && new LiveFrames(uncutSound(reader, track), live, from);
     const plain = () => {
       const { cut } = track;
       return cut?.cuts.length
         ? cutFrames(reader, { ...track, cut }, from, to, place)
-        : boxedFrames(reader, track, from, to);
+        : uncutSound(reader, track).blocks(from, to);
     };
     const blocks = this.live ? this.live.blocks(to) : plain();
     this.blocks = blocks[Symbol.asyncIterator]();
@@ -56,6 +52,12 @@ export class Feed {
     return done ? undefined : value;
   }
 }
+
+/** A track without its cuts. */
+export const uncutSound = (reader: SampleReader, track: Track): Readable =>
+  track.programme
+    ? programmeSound(reader, track.programme, track)
+    : { format: track, frames: track.frames, blocks: (from, to) => boxedFrames(reader, track, from, to) };
 
 /** One signal turning into another: raised cosine, from `done` of `total` frames on. Of other layouts the new one fades in. */
 export function faded(old: Block, fresh: Block, done: number, total: number): Block {

@@ -16,6 +16,6 @@ scope.onmessage = ({ data }) => {
     const say = (message: FromFeeder) => scope.postMessage(message);
     feeder = new Feeder({ ring: new SharedRing(data.ring), rateHz: data.rateHz, fetchBlock: fetchFrames, say });
   } else if (data.type === 'go') void feeder?.go(data.asked, data);
-  else if (data.type === 'live') feeder?.change(data.live, data.gainDb);
+  else if (data.type === 'change') feeder?.change(data.track, data.gainDb);
   else void feeder?.snippet(data.asked, data.track, data.seconds, data.gainDb);
 };

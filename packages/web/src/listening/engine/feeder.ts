@@ -1,7 +1,6 @@
 import { type Block, dbToGain, framesOf, LiveMeter, Resampler, sliceBlock, type TimeSpan } from '@tonos/core';
-import { boxedFrames } from './boxed-frames.ts';
-import { Feed, faded } from './feed.ts';
-import type { FromFeeder, Going, LiveSteps, Track } from './messages.ts';
+import { Feed, faded, uncutSound } from './feed.ts';
+import type { FromFeeder, Going, Track } from './messages.ts';
 import { type fetchFrames, SampleReader } from './sample-reader.ts';
 import { RING_FRAMES, type SharedRing } from './shared-ring.ts';
 import { toStereo } from './to-stereo.ts';
@@ -40,9 +39,9 @@ export class Feeder {
     await this.feed(asked, track, (sounding) => sounding.run(seconds, loop && loopFrames(loop, track)), gainDb);
   }
 
-  /** Goes on from where it is, through other steps and at another level. */
-  change(live: LiveSteps | undefined, gainDb: number): void {
-    this.sounding?.change(live, dbToGain(gainDb));
+  /** Goes on from where it is, with the track's other steps or programme, and at another level. */
+  change(track: Track, gainDb: number): void {
+    this.sounding?.change(track, dbToGain(gainDb));
   }
 
   async snippet(asked: number, track: Track, seconds: number, gainDb: number): Promise<void> {
@@ -77,7 +76,6 @@ class Sounding {
   private readonly first: number;
   private fed = 0;
   private feed: Feed | undefined;
-  private live: LiveSteps | undefined;
   /** Whether steps are being edited: then little is prepared ahead. */
   private quick: boolean;
   private isChanged = false;
@@ -85,7 +83,7 @@ class Sounding {
 
   constructor(
     private readonly asked: number,
-    private readonly track: Track,
+    private track: Track,
     private gain: number,
     private readonly needs: FeederNeeds,
     private readonly reader: SampleReader,
@@ -93,16 +91,16 @@ class Sounding {
   ) {
     const { channels } = track;
     this.first = needs.ring.written;
-    this.live = track.live;
-    this.quick = track.live !== undefined;
+    this.quick = track.live !== undefined || track.programme !== undefined;
     this.gainNow = gain;
     this.channels = channels;
     this.resampler = this.newResampler();
     this.meter = this.newMeter();
   }
 
-  change(live: LiveSteps | undefined, gain: number): void {
-    this.live = live;
+  /** @param track the same one, changed */
+  change(track: Track, gain: number): void {
+    this.track = track;
     this.gain = gain;
     this.quick = true;
     this.isChanged = true;
@@ -116,7 +114,7 @@ class Sounding {
     while (this.wanted()) {
       this.sayPlace(at);
       const before = this.fed;
-      for await (const block of this.frames(at, end)) {
+      for await (const block of this.frames(at, end === frames ? undefined : end)) {
         if (!(await this.hasRoom())) return;
         this.hear(block);
       }
@@ -133,7 +131,7 @@ class Sounding {
     const fade = Math.round(SNIPPET_FADE_SECONDS * sampleRateHz);
     this.sayPlace(start);
     let at = start;
-    for await (const block of boxedFrames(this.reader, this.track, start, end)) {
+    for await (const block of uncutSound(this.reader, this.track).blocks(start, end)) {
       if (!this.wanted()) return;
       const gain = (i: number) => Math.min(1, (at + i - start) / fade, (end - at - i) / fade);
       this.hear(block.map((channel) => channel.map((x, i) => x * gain(i))));
@@ -142,16 +140,20 @@ class Sounding {
     if (this.wanted()) this.write(this.resampler?.flush());
   }
 
-  /** The track from one frame to another; where its steps change meanwhile, one sound turns into the other. */
-  private async *frames(from: number, to: number): AsyncGenerator<Block> {
+  /**
+   * The track from one frame to another; where it changes meanwhile, one sound turns into the other.
+   * @param loopEnd otherwise to its end, which may lie elsewhere when it has changed
+   */
+  private async *frames(from: number, loopEnd: number | undefined): AsyncGenerator<Block> {
     let at = from;
-    let feed = this.openFeed(at, to);
+    const open = () => this.openFeed(at, loopEnd ?? this.track.frames);
+    let feed = open();
     while (this.wanted()) {
       if (this.isChanged) {
         this.isChanged = false;
-        if (!feed.update(this.live)) {
+        if (!feed.update(this.track.live)) {
           const old = feed;
-          feed = this.openFeed(at, to);
+          feed = open();
           for await (const block of this.turned(old, feed)) {
             at += framesOf(block);
             yield block;
@@ -166,7 +168,7 @@ class Sounding {
   }
 
   private openFeed(from: number, to: number): Feed {
-    this.feed = new Feed(this.reader, this.track, this.live, from, to, (frame) => this.sayPlace(frame));
+    this.feed = new Feed(this.reader, this.track, from, to, (frame) => this.sayPlace(frame));
     return this.feed;
   }
 

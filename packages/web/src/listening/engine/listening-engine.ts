@@ -1,5 +1,5 @@
 import type { MeterReading } from '@tonos/core';
-import type { FromFeeder, Going, LiveSteps, ToFeeder, Traces, Track } from './messages.ts';
+import type { FromFeeder, Going, ToFeeder, Traces, Track } from './messages.ts';
 import workletUrl from './ring-worklet.ts?worker&url';
 import { framesBetween, type RingMemory, ringMemory, SharedRing } from './shared-ring.ts';
 
@@ -101,9 +101,9 @@ export class ListeningEngine {
     return this.shown;
   }
 
-  /** Goes on from where it is, through other steps and at another level. */
-  change(live: LiveSteps | undefined, gainDb: number): void {
-    this.tell({ type: 'live', asked: this.asked, live, gainDb });
+  /** Goes on from where it is, with the track's other steps or programme, and at another level. */
+  change(track: Track, gainDb: number): void {
+    this.tell({ type: 'change', asked: this.asked, track, gainDb });
   }
 
   /** @param deviceId '' is the system's own choice */

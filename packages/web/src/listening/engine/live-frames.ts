@@ -7,36 +7,39 @@ import {
   framesOf,
   InLine,
   LiveChain,
+  type SignalFormat,
 } from '@tonos/core';
-import { boxedFrames } from './boxed-frames.ts';
-import type { LiveSteps, Traces, Track } from './messages.ts';
-import type { SampleReader } from './sample-reader.ts';
+import type { LiveSteps, Traces } from './messages.ts';
+import type { Readable } from './readable.ts';
 
 /** Filters and followers settle over so much of what lies before the place that is heard. */
 const RUN_IN_SECONDS = 0.4;
 /** Small pieces: what is changed is heard soon. */
 const PIECE_FRAMES = 512;
 
-/** A track from one place on, through steps that may change meanwhile; in line with the track, whatever the steps' latency. */
+/** A sound from one place on, through steps that may change meanwhile; in line with it, whatever the steps' latency. */
 export class LiveFrames {
   private readonly chain: LiveChain;
   private readonly start: number;
 
   constructor(
-    private readonly reader: SampleReader,
-    private readonly track: Track,
+    private readonly sound: Readable,
     private live: LiveSteps,
     private readonly from: number,
   ) {
-    const { sampleRateHz } = track;
+    const { sampleRateHz } = sound.format;
     this.start = Math.max(0, from - Math.round(RUN_IN_SECONDS * sampleRateHz));
-    this.chain = new LiveChain(stepsOf(live), track, {
+    this.chain = new LiveChain(stepsOf(live), sound.format, {
       findings: live.findings,
       known: live.known,
       removed: live.removed,
       firstFrame: this.start,
       findingsFrame: Math.round(live.findingsFromSeconds * sampleRateHz),
     });
+  }
+
+  get format(): SignalFormat {
+    return this.chain.format;
   }
 
   takeTraces(): Traces {
@@ -62,14 +65,14 @@ export class LiveFrames {
     }
   }
 
-  /** The track in small pieces of its own, and silence after its end until the steps have let out what they hold. */
+  /** The sound in small pieces of its own, and silence after its end until the steps have let out what they hold. */
   private async *pieces(to: number): AsyncGenerator<Block> {
-    const { track, chain } = this;
-    const end = Math.min(track.frames, to + chain.latencyFrames);
-    for await (const block of boxedFrames(this.reader, track, this.start, end))
+    const { sound, chain } = this;
+    const end = Math.min(sound.frames, to + chain.latencyFrames);
+    for await (const block of sound.blocks(this.start, end))
       for (const piece of cut(block, PIECE_FRAMES)) yield piece.map((channel) => channel.slice());
     for (let left = to + chain.latencyFrames - end; left > 0; left -= PIECE_FRAMES)
-      yield emptyBlock(track.channels, Math.min(left, PIECE_FRAMES));
+      yield emptyBlock(sound.format.channels, Math.min(left, PIECE_FRAMES));
   }
 }
 

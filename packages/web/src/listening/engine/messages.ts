@@ -1,10 +1,21 @@
-import type { ChainStep, Findings, MeterReading, RoomToneChoice, SpectralBox, TimeCut, TimeSpan } from '@tonos/core';
+import type {
+  ChainStep,
+  Findings,
+  GainLine,
+  MeterReading,
+  RoomToneChoice,
+  SoundingPart,
+  SpectralBox,
+  TimeCut,
+  TimeMap,
+  TimeSpan,
+} from '@tonos/core';
 import type { RingMemory } from './shared-ring.ts';
 
 /** The wire between the page and the feeding worker: one tagged union a direction. */
 
 /** A file whose samples are asked for in stretches. */
-export interface Track {
+export interface FileTrack {
   /** Answers `from=FRAME&frames=N`. */
   url: string;
   sampleRateHz: number;
@@ -14,7 +25,42 @@ export interface Track {
   boxes: SpectralBox[];
   /** What was done to its time by hand, made on the way. */
   cut?: CutTrack;
+}
+
+/** What is listened to. */
+export interface Track extends FileTrack {
   /** Steps that are heard while they are edited. */
+  live?: LiveSteps;
+  /** Made of other tracks, where it is a programme; there is no file then. */
+  programme?: LiveProgramme;
+}
+
+/** A running order as it is heard while it is edited. */
+export interface LiveProgramme {
+  /** Those that are to be heard. */
+  groups: LiveGroup[];
+  /** The chain of the whole. */
+  live?: LiveSteps;
+}
+
+export interface LiveGroup {
+  parts: LivePart[];
+  gainDb: number;
+  /** How it gives way, in the programme's time. */
+  lines: GainLine[];
+  live?: LiveSteps;
+}
+
+export interface LivePart {
+  track: FileTrack;
+  /** Where its cuts bring the recording's moments. */
+  map: TimeMap;
+  /** Where its stretch begins, with the cuts made. */
+  fromSeconds: number;
+  /** At the programme's rate. */
+  placed: SoundingPart;
+  /** That brings it to its level. */
+  levelDb: number;
   live?: LiveSteps;
 }
 
@@ -60,8 +106,8 @@ export interface Going {
 export type ToFeeder =
   | { type: 'start'; ring: RingMemory; rateHz: number }
   | ({ type: 'go'; asked: number } & Going)
-  /** Other steps, at another level, from the next sample on. */
-  | { type: 'live'; asked: number; live: LiveSteps | undefined; gainDb: number }
+  /** The same track with other steps, or another programme, at another level, from the next sample on. */
+  | { type: 'change'; asked: number; track: Track; gainDb: number }
   /** A snippet at a place, for finding by ear. */
   | { type: 'snippet'; asked: number; track: Track; seconds: number; gainDb: number };
 

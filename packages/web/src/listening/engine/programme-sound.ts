@@ -1,0 +1,130 @@
+import {
+  type Block,
+  groupTrack,
+  type PartSound,
+  partTrack,
+  Resampler,
+  resampledSource,
+  type SignalFormat,
+  type Source,
+  summed,
+  toSource,
+} from '@tonos/core';
+import { boxedFrames } from './boxed-frames.ts';
+import { cutFrames, roomNear } from './cut-frames.ts';
+import type { LiveGroup, LivePart, LiveProgramme, Track } from './messages.ts';
+import { framesOfSource, type Readable, sourceFrom, throughSteps } from './readable.ts';
+import type { SampleReader } from './sample-reader.ts';
+
+/** What comes in so soon is fetched now. */
+const SOON_SECONDS = 2;
+
+/** A programme as its order has it now, by the mixer that renders use: from any of its moments on, only what sounds is fetched. */
+export function programmeSound(reader: SampleReader, programme: LiveProgramme, track: Track): Readable {
+  const { sampleRateHz, channels, frames } = track;
+  const format = { sampleRateHz, channels };
+  const sumOf = (group: LiveGroup): Readable => ({
+    format,
+    frames,
+    blocks: (from, to) => {
+      const tracks = group.parts
+        .filter(({ placed }) => placed.end > from && placed.start < to)
+        .map((part) => partTrack(part.placed, partSound(reader, part, sampleRateHz), part.levelDb, format, from));
+      return framesOfSource(summed(tracks, format), to - from);
+    },
+  });
+  const groups = programme.groups.map((group) => ({ ...group, sound: throughSteps(sumOf(group), group.live) }));
+  const whole: Readable = {
+    format,
+    frames,
+    async *blocks(from, to) {
+      const tracks = groups.map(({ sound, gainDb, lines }) =>
+        groupTrack(sourceFrom(sound, from), gainDb, lines, format, from),
+      );
+      const coming = new Coming(reader, programme);
+      let at = from;
+      for await (const block of framesOfSource(summed(tracks, format), to - from)) {
+        coming.fetchBefore(at + SOON_SECONDS * sampleRateHz);
+        at += block[0].length;
+        yield block;
+      }
+    },
+  };
+  return throughSteps(whole, programme.live);
+}
+
+/** A part's own sound: its stretch of the recording, with its cuts made, at the programme's rate and through its own chain. */
+function partSound(reader: SampleReader, part: LivePart, sampleRateHz: number): PartSound {
+  const sound = throughSteps(stretchSound(reader, part, sampleRateHz), part.live);
+  const rooms = new Map<number, readonly Block[]>();
+  return {
+    format: sound.format,
+    from: (frame) => sourceFrom(sound, frame),
+    roomAt: (opening) => {
+      const known = rooms.get(opening);
+      if (known) return known;
+      rooms.set(opening, []);
+      const { at } = part.placed.openings[opening];
+      void roomOf(reader, part, at / sampleRateHz)
+        .then((room) => rooms.set(opening, room))
+        .catch(() => {}); // what can't be fetched is told where it sounds
+      return [];
+    },
+  };
+}
+
+/** The room of a recording near a moment of a part, laid out as a part's sound without steps. */
+async function roomOf(reader: SampleReader, { track, map, fromSeconds }: LivePart, seconds: number): Promise<Block[]> {
+  const cut = track.cut ?? { cuts: [], roomTone: [], pickUps: {} };
+  return roomNear(reader, { ...track, cut }, toSource(map, fromSeconds + seconds));
+}
+
+function stretchSound(reader: SampleReader, part: LivePart, sampleRateHz: number): Readable {
+  const { track, placed } = part;
+  const format: SignalFormat = { sampleRateHz, channels: track.channels };
+  return {
+    format,
+    frames: placed.ownFrames,
+    blocks: (from, to) => {
+      const own = recordingFrom(reader, part, from / sampleRateHz);
+      const atRate =
+        track.sampleRateHz === sampleRateHz
+          ? own
+          : resampledSource(own, format, () => new Resampler(track.sampleRateHz, sampleRateHz, track.channels));
+      return framesOfSource(atRate, to - from);
+    },
+  };
+}
+
+/** @param seconds of the part's own time */
+function recordingFrom(reader: SampleReader, { track, map, fromSeconds }: LivePart, seconds: number): Source {
+  const frame = Math.round(toSource(map, fromSeconds + seconds) * track.sampleRateHz);
+  const { cut } = track;
+  return {
+    format: track,
+    blocks: () =>
+      cut?.cuts.length
+        ? cutFrames(reader, { ...track, cut }, frame, track.frames, () => {})
+        : boxedFrames(reader, track, frame, track.frames),
+  };
+}
+
+/** Parts whose first samples are fetched before they sound. */
+class Coming {
+  private readonly parts: LivePart[];
+
+  constructor(
+    private readonly reader: SampleReader,
+    { groups }: LiveProgramme,
+  ) {
+    this.parts = groups.flatMap(({ parts }) => parts).sort((a, b) => a.placed.start - b.placed.start);
+  }
+
+  fetchBefore(frame: number): void {
+    while (this.parts.length && this.parts[0].placed.start < frame) {
+      const { track, map, fromSeconds } = this.parts.shift()!;
+      const first = Math.round(toSource(map, fromSeconds) * track.sampleRateHz);
+      void this.reader.read(track, first, 1).catch(() => {}); // told when it sounds
+    }
+  }
+}
