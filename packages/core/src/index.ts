@@ -37,9 +37,12 @@ export {
   LEDGER_MEASURES,
   type Ledger,
   type LedgerFigures,
+  LedgerMeter,
   type LedgerRow,
   ledgerFigures,
   measureLedger,
+  NO_FIGURES,
+  turnedUp,
 } from './chain/ledger.ts';
 export { LiveChain } from './chain/live-chain.ts';
 export { planPasses } from './chain/plan.ts';
@@ -88,6 +91,7 @@ export {
 } from './measure/complaints/complaint.ts';
 export { complaintText } from './measure/complaints/complaint-text.ts';
 export { LiveMeter, type MeterReading } from './measure/live-meter.ts';
+export { LoudnessMeter } from './measure/loudness.ts';
 export {
   differenceUnit,
   type FileFacts,
@@ -157,9 +161,10 @@ export type { NumberMeta } from './settings/settings.ts';
 export { silenceBadSamples } from './signal/bad-samples.ts';
 export { changeLayout } from './signal/change-layout.ts';
 export { countedSource } from './signal/counted-source.ts';
-export { dbToGain, gainToDb, powerToDb } from './signal/decibels.ts';
+export { dbToGain, gainToDb, levelOrNull, powerToDb } from './signal/decibels.ts';
 export { InvalidChainError, InvalidOrderError, InvalidTargetError, SignalError, TonosError } from './signal/errors.ts';
 export { figure, hertzFigure, plainFigure, readHertz, signedFigure } from './signal/figures.ts';
+export { heardOnce } from './signal/heard-once.ts';
 export { cut, MemorySignal, MemorySpool } from './signal/memory.ts';
 export { Random } from './signal/random.ts';
 export {

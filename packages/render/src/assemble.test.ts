@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { InvalidOrderError, readOrder, SHIPPED_TARGETS, type TargetFile, timeCuts, toResult } from '@tonos/core';
 import { babble, joined, levelDb, mixed, noise, sine } from '@tonos/core/testing';
 import { ByteWriter, openAudio, writeWav } from '@tonos/formats';
+import { accountProgramme } from './account-programme.ts';
 import { type AssembleJob, assemble, type PartFile } from './assemble.ts';
 import { renderFile } from './render-file.ts';
 
@@ -197,4 +198,70 @@ it('what can\u2019t be put together leaves nothing behind, and says what it is',
   await expect(made({ order: two, files: { a: one, b: one }, signal: stopped })).rejects.toThrow();
   expect(await leftInSpool()).toBe(0);
   expect((await readdir(folder)).includes(`out ${names}.wav`)).toBe(false);
+});
+
+it('tells what it does to the levels: of each part, each group and the whole', async () => {
+  const chain = (gainDb: number) => ({
+    format: 'tonos.chain/1',
+    name: 'Up',
+    steps: [{ id: 'up', kind: 'gain', settings: { gainDb } }],
+  });
+  // a full sine of 997 Hz in one channel is -3.01 LUFS (BS.1770-5)
+  const tone = (peakDb: number, seconds = 8) => [sine(997, 10 ** (peakDb / 20), seconds, RATE)];
+  const voice = await saved('account voice.wav', tone(-20));
+  const music = await saved('account music.wav', tone(-20));
+  const account = await accountProgramme({
+    order: readOrder({
+      format: 'tonos.order/1',
+      name: 'An account',
+      channels: 1,
+      groups: [
+        { id: 'voices', chain: chain(-6), gainDb: 2 },
+        { id: 'music', gainDb: -1 },
+      ],
+      parts: [
+        { id: 'voice', group: 'voices', source: { place: 'a' }, level: { integratedLufs: -30 }, gainDb: 3 },
+        {
+          id: 'again',
+          group: 'voices',
+          source: { place: 'a' },
+          begins: { after: 'voice' },
+          level: { integratedLufs: -30 },
+        },
+        { id: 'music', group: 'music', source: { place: 'b' }, begins: { after: 'again', gapSeconds: 1 }, gainDb: -7 },
+      ],
+      chain: chain(4),
+    }),
+    files: { voice, again: voice, music },
+    target: undefined,
+    spoolFolder,
+  });
+  expect(account.lengthSeconds).toBe(25);
+  const lufs = Object.fromEntries(account.parts.map(({ id, figures }) => [id, figures.integratedLufs]));
+  expect(lufs.voice).toBeCloseTo(-27, 1);
+  expect(lufs.again).toBeCloseTo(-30, 1);
+  expect(lufs.music).toBeCloseTo(-3.01 - 20 - 7, 1);
+  expect(account.parts.map(({ figures }) => figures.truePeakDbtp)).toEqual([
+    expect.closeTo(-27 + 3.01, 1),
+    expect.closeTo(-30 + 3.01, 1),
+    expect.closeTo(-27, 1),
+  ]);
+  expect(account.parts[0].levelDb).toBeCloseTo(-30 + 23.01, 1);
+  const [voices, ofMusic] = account.groups.map(({ figures }) => figures);
+  // two stretches of the same length 3 dB apart: their mean power
+  const both = 10 * Math.log10((10 ** -2.7 + 10 ** -3) / 2);
+  expect(voices.integratedLufs).toBeCloseTo(both - 6 + 2, 1);
+  // of its 80 gating blocks three hold some of the silence before it: a quarter, a half and three quarters
+  expect(ofMusic.integratedLufs).toBeCloseTo(-30.01 - 1 + 10 * Math.log10((77 + 1.5) / 80), 2);
+  const { before, after } = account.whole;
+  expect(after.integratedLufs! - before.integratedLufs!).toBeCloseTo(4, 2);
+  expect(account.found.groups.voices).toHaveProperty('up');
+  // every half second of the whole, over the last three
+  const at = (seconds: number) => account.shortTermLufs[seconds / 0.5];
+  expect(at(2.5)).toBeNull();
+  expect(at(6)).toBeCloseTo(-27 - 6 + 2 + 4, 1);
+  expect(at(14)).toBeCloseTo(-30 - 6 + 2 + 4, 1);
+  expect(at(22)).toBeCloseTo(-31 + 4, 1);
+  expect(account.shortTermLufs).toHaveLength(51);
+  expect(await leftInSpool()).toBe(0);
 });

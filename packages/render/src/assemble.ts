@@ -1,4 +1,5 @@
 import {
+  type Block,
   buildProgramme,
   type CancelSignal,
   composeMaps,
@@ -7,6 +8,7 @@ import {
   type OrderFile,
   type OrderPart,
   type PreparedPart,
+  type Programme,
   type ProgrammePart,
   partMap,
   preparePart,
@@ -60,6 +62,7 @@ export interface AssembleResult extends RenderResult {
   groupReports: Record<string, StepReport[]>;
 }
 
+/** Of the whole work, by when all parts are made. */
 const PARTS_SHARE = 0.35;
 const GROUPS_SHARE = 0.5;
 
@@ -68,16 +71,10 @@ export const assemble = (job: AssembleJob): Promise<AssembleResult> =>
   withSpools(job.spoolFolder, (openSpool) => assembleWith(job, openSpool));
 
 async function assembleWith(job: AssembleJob, openSpool: OpenSpool): Promise<AssembleResult> {
-  const { order, files, signal } = job;
-  const sampleRateHz = await programmeRate(job.target, files);
-  const format = { sampleRateHz, channels: order.channels };
-  const prepared = await prepareParts(job, format, openSpool);
-  const resolved = resolveOrder(order, knownParts(prepared, sampleRateHz), sampleRateHz);
-  const sounds = await soundsOf(resolved, prepared, signal);
-  job.progress?.(PARTS_SHARE, 'groups');
-  const programme = await buildProgramme(order, resolved, sounds, { openSpool, signal });
+  const { order, files, notes, progress } = job;
+  const { prepared, resolved, programme } = await programmeOf(job, openSpool);
+  const { sampleRateHz } = resolved;
   const chapters = chaptersOf(resolved, prepared, files);
-  const { notes, progress } = job;
   const result = await renderSource(
     { ...programme.source, frames: resolved.frames },
     {
@@ -105,6 +102,40 @@ async function assembleWith(job: AssembleJob, openSpool: OpenSpool): Promise<Ass
   };
 }
 
+/** What a programme is put together from. */
+export type ProgrammeJob = Pick<AssembleJob, 'order' | 'files' | 'target' | 'signal' | 'progress'>;
+
+/** Those who hear what comes to the sum. */
+interface Listeners {
+  /** The sound of a part before it is brought to its level: of those that sound alike, one. */
+  part?(id: string, block: Block, sampleRateHz: number): void;
+  /** When the programme is first read. */
+  group?(id: string, block: Block): void;
+}
+
+export interface ReadyProgramme {
+  prepared: ReadonlyMap<string, PreparedPart>;
+  resolved: ResolvedOrder;
+  programme: Programme;
+}
+
+/** A programme up to the sum of its groups, ready to be read. */
+export async function programmeOf(
+  job: ProgrammeJob,
+  openSpool: OpenSpool,
+  listeners: Listeners = {},
+): Promise<ReadyProgramme> {
+  const { order, files, signal } = job;
+  const sampleRateHz = await programmeRate(job.target, files);
+  const format = { sampleRateHz, channels: order.channels };
+  const prepared = await prepareParts(job, format, openSpool, listeners);
+  const resolved = resolveOrder(order, knownParts(prepared, sampleRateHz), sampleRateHz);
+  const sounds = await soundsOf(resolved, prepared, signal);
+  job.progress?.(PARTS_SHARE, 'groups');
+  const programme = await buildProgramme(order, resolved, sounds, { openSpool, signal }, listeners.group);
+  return { prepared, resolved, programme };
+}
+
 /** That of the target, or else the highest of the parts. */
 async function programmeRate(target: TargetFile | undefined, files: AssembleJob['files']): Promise<number> {
   const { container, sampleRateHz } = target?.output ?? {};
@@ -121,9 +152,10 @@ async function programmeRate(target: TargetFile | undefined, files: AssembleJob[
 
 /** The sound of every part. Parts that are made alike from one file share it. */
 async function prepareParts(
-  { order, files, signal, progress }: AssembleJob,
+  { order, files, signal, progress }: ProgrammeJob,
   format: SignalFormat,
   openSpool: OpenSpool,
+  listeners: Listeners,
 ): Promise<Map<string, PreparedPart>> {
   const made = new Map<string, PreparedPart>();
   const prepared = new Map<string, PreparedPart>();
@@ -131,7 +163,8 @@ async function prepareParts(
     progress?.((PARTS_SHARE * i) / order.parts.length, `part ${i + 1} of ${order.parts.length}`);
     const file = files[part.id];
     const alike = madeAlike(part, file);
-    const one = made.get(alike) ?? (await preparedFrom(file, part, format, { openSpool, signal }));
+    const listens = (block: Block) => listeners.part?.(part.id, block, format.sampleRateHz);
+    const one = made.get(alike) ?? (await preparedFrom(file, part, format, { openSpool, signal }, listens));
     made.set(alike, one);
     prepared.set(part.id, one);
   }
@@ -146,11 +179,12 @@ async function preparedFrom(
   part: OrderPart,
   format: SignalFormat,
   surroundings: { openSpool: OpenSpool; signal?: CancelSignal },
+  listens: (block: Block) => void,
 ): Promise<PreparedPart> {
   const audio = await openAudio(path, name);
   try {
     const recording = await cutRecording(audio, byHand, { name, signal: surroundings.signal });
-    return await preparePart(recording, part, format, surroundings);
+    return await preparePart(recording, part, format, surroundings, listens);
   } finally {
     await audio.close();
   }

@@ -1,3 +1,4 @@
+export { accountProgramme, type ProgrammeAccount } from './account-programme.ts';
 export { alignFiles } from './align-files.ts';
 export { type AssembledPart, type AssembleJob, type AssembleResult, assemble, type PartFile } from './assemble.ts';
 export { type CutRecording, cutRecording, type MarkedByHand } from './cut-recording.ts';

@@ -4,6 +4,7 @@ import { LoudnessMeter } from '../measure/loudness.ts';
 import type { SoundFigures } from '../measure/measurement.ts';
 import { NoiseFloorMeter } from '../measure/noise-floor.ts';
 import { gainToDb, levelOrNull, powerToDb } from '../signal/decibels.ts';
+import { heardOnce } from '../signal/heard-once.ts';
 import { type Block, framesOf, type SignalFormat, type Source } from '../signal/signal.ts';
 import type { Findings } from '../steps/step.ts';
 import type { ConfiguredStep } from './chain-file.ts';
@@ -43,7 +44,7 @@ export interface Ledger {
 }
 
 /** The figures of one row while they come in. Its layout is that of the first block. */
-class RowMeter {
+export class LedgerMeter {
   private meters:
     | { loudness: LoudnessMeter; truePeak: TruePeakMeter; levels: LevelMeter; floor: NoiseFloorMeter }
     | undefined;
@@ -87,7 +88,14 @@ class RowMeter {
   }
 }
 
-const NO_FIGURES = ledgerFigures(() => null);
+export const NO_FIGURES = ledgerFigures(() => null);
+
+/** What figures become where the sound is turned up: a range stays, and so does what is not known. */
+export const turnedUp = (figures: LedgerFigures, gainDb: number): LedgerFigures =>
+  ledgerFigures((measure) => {
+    const own = figures[measure];
+    return own === null || measure === 'loudnessRangeLu' ? own : own + gainDb;
+  });
 
 export interface LedgerSurroundings extends RunSurroundings {
   /** Called now and then: what is known by now of the rows that have heard something, if asked, and the share of the work that is done. */
@@ -110,8 +118,8 @@ export async function measureLedger(
 ): Promise<Ledger & { reports: StepReport[] }> {
   const { sampleRateHz } = source.format;
   const { interim, interimFrames = Number.POSITIVE_INFINITY, frames = Number.POSITIVE_INFINITY } = surroundings;
-  const before = new RowMeter(sampleRateHz);
-  const meters = new Map(chain.map(({ id }) => [id, new RowMeter(sampleRateHz)]));
+  const before = new LedgerMeter(sampleRateHz);
+  const meters = new Map(chain.map(({ id }) => [id, new LedgerMeter(sampleRateHz)]));
   const state = (): Ledger => ({
     source: before.conclude() ?? NO_FIGURES,
     rows: chain.flatMap(({ id }) => {
@@ -144,19 +152,3 @@ export async function measureLedger(
   );
   return { ...state(), reports };
 }
-
-/** The source itself, heard by somebody else the first time that it is read. */
-const heardOnce = (source: Source, hear: (block: Block) => void): Source => {
-  let isFirst = true;
-  return {
-    format: source.format,
-    async *blocks(options) {
-      const listens = isFirst;
-      isFirst = false;
-      for await (const block of source.blocks(options)) {
-        if (listens) hear(block);
-        yield block;
-      }
-    },
-  };
-};

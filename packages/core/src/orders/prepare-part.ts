@@ -38,12 +38,13 @@ export interface PreparedPart {
   reports: StepReport[];
 }
 
-/** @param format the programme's; @param part with its chain as a file; @throws SignalError where it has no level to be brought to another */
+/** @param format the programme's; @param part with its chain as a file; @param listens hears it before it is brought to its level; @throws SignalError where it has no level to be brought to another */
 export async function preparePart(
   recording: PartRecording,
   part: OrderPart,
   format: SignalFormat,
   surroundings: RunSurroundings,
+  listens: (block: Block) => void = () => {},
 ): Promise<PreparedPart> {
   const { startSeconds, endSeconds } = 'recording' in part.source ? part.source : { startSeconds: 0, endSeconds: null };
   const made = (seconds: number) => (recording.map ? toResult(recording.map, seconds) : seconds);
@@ -66,6 +67,7 @@ export async function preparePart(
     return {
       write: (block: Block) => {
         frames += framesOf(block);
+        listens(block);
         hears?.hear(changeLayout(block, own, laidOut.channels));
         return opened.write(block);
       },

@@ -2,7 +2,8 @@ import type { ConfiguredStep } from '../chain/chain-file.ts';
 import { type RunSurroundings, runChain, type Spool, type StepReport } from '../chain/run.ts';
 import { type SpanOfSeconds, SpeechEdgeMeter, speechEdgesOf } from '../measure/activity/speech-edges.ts';
 import { changeLayout } from '../signal/change-layout.ts';
-import type { SignalFormat, Sink, Source } from '../signal/signal.ts';
+import { heardOnce } from '../signal/heard-once.ts';
+import type { Block, SignalFormat, Sink, Source } from '../signal/signal.ts';
 import { type GainLine, givingWayLines } from './giving-way.ts';
 import { groupTrack, partTrack, summed } from './mixer.ts';
 import { stepsOf } from './order-faults.ts';
@@ -30,12 +31,16 @@ export interface Programme {
   lines: Record<string, GainLine[]>;
 }
 
-/** @param order with its chains as files; @param parts by their ids; @param surroundings whose spools are needed for as long as the source */
+/**
+ * @param order with its chains as files; @param parts by their ids; @param surroundings whose spools are needed for as long as the source
+ * @param listens hears a group behind its chain, before its gain, when the programme is first read
+ */
 export async function buildProgramme(
   order: OrderFile,
   resolved: ResolvedOrder,
   parts: ReadonlyMap<string, ProgrammePart>,
   surroundings: RunSurroundings,
+  listens: (group: string, block: Block) => void = () => {},
 ): Promise<Programme> {
   const format: SignalFormat = { sampleRateHz: resolved.sampleRateHz, channels: order.channels };
   const reports: Programme['reports'] = {};
@@ -53,7 +58,7 @@ export async function buildProgramme(
     const made = await throughChain(sum, stepsOf(chain), isHeeded(id), surroundings);
     reports[id] = made.reports;
     if (made.speech) speech.set(id, made.speech);
-    sums.push({ id, source: made.source, gainDb });
+    sums.push({ id, source: heardOnce(made.source, (block) => listens(id, block)), gainDb });
   }
   const lines = givingWayLines(order.under, speech);
   const tracks = sums.map(({ id, source, gainDb }) => groupTrack(source, gainDb, lines[id] ?? [], format));
