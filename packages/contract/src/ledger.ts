@@ -2,7 +2,7 @@ import { chainStep, LEDGER_MEASURES, type LedgerFigures } from '@tonos/core';
 import * as z from 'zod';
 import { stepReport } from './run.ts';
 
-const figures = z.object(
+export const ledgerFigures = z.object(
   Object.fromEntries(LEDGER_MEASURES.map((measure) => [measure, z.number().nullable()])) as Record<
     keyof LedgerFigures,
     z.ZodNullable<z.ZodNumber>
@@ -11,8 +11,8 @@ const figures = z.object(
 
 /** Figures of the source, and after each step that is on. */
 export const ledger = z.object({
-  source: figures,
-  rows: z.array(z.object({ id: z.string(), figures: figures, lengthSeconds: z.number() })),
+  source: ledgerFigures,
+  rows: z.array(z.object({ id: z.string(), figures: ledgerFigures, lengthSeconds: z.number() })),
 });
 
 export const ledgerQuestion = z.strictObject({ steps: z.array(chainStep).max(100) });

@@ -1,6 +1,7 @@
 import { orderFile } from '@tonos/core';
 import * as z from 'zod';
 import { author, revisionSummary } from './chain.ts';
+import { ledgerFigures } from './ledger.ts';
 
 /** An order as it is being edited, and the revision that it started from. It may hold what a revision may not yet. */
 export const orderDraft = z.object({ order: orderFile, basedOn: z.number().int(), changedAt: z.string(), author });
@@ -49,6 +50,40 @@ export const orderRevision = z.object({
   order: orderFile,
 });
 
+/** An order as it is being edited, with one recording for each of its places. */
+export const programmeQuestion = z.strictObject({ order: orderFile, fill: z.record(z.string(), z.string()) });
+
+const findings = z.record(z.string(), z.record(z.string(), z.unknown()));
+
+/** What a running order does to the levels. */
+export const programmeLedger = z.object({
+  lengthSeconds: z.number(),
+  /** Each as it comes to its group, and by how much it was brought to its level. */
+  parts: z.array(z.object({ id: z.string(), figures: ledgerFigures, levelDb: z.number() })),
+  /** Each behind its chain and gain, before it gives way. */
+  groups: z.array(z.object({ id: z.string(), figures: ledgerFigures })),
+  /** Before the chain of the whole, and behind it. */
+  whole: z.object({ before: ledgerFigures, after: ledgerFigures }),
+  /** Of the whole behind its chain, every half second. */
+  shortTermLufs: z.array(z.number().nullable()),
+  /** What chains learned, by part and group, by step: with it they can run again without their studies. */
+  found: z.object({
+    parts: z.record(z.string(), findings),
+    groups: z.record(z.string(), findings),
+    whole: findings,
+  }),
+});
+
+/** One line of the answer; the last one is `done` or `failed`. */
+export const programmeLedgerLine = z.discriminatedUnion('type', [
+  z.object({ type: z.literal('progress'), share: z.number() }),
+  z.object({ type: z.literal('done'), ledger: programmeLedger }),
+  z.object({ type: z.literal('failed'), message: z.string() }),
+]);
+
+export type ProgrammeQuestion = z.output<typeof programmeQuestion>;
+export type ProgrammeLedger = z.output<typeof programmeLedger>;
+export type ProgrammeLedgerLine = z.output<typeof programmeLedgerLine>;
 export type OrderDraft = z.output<typeof orderDraft>;
 export type NewOrderDraft = z.output<typeof newOrderDraft>;
 export type NewOrderRevision = z.output<typeof newOrderRevision>;

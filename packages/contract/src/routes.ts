@@ -5,7 +5,14 @@ import { deliveredFigures } from './figures.ts';
 import { folder, folderQuery, fromFolder } from './folder.ts';
 import { forecastQuestion } from './forecast.ts';
 import { ledgerQuestion } from './ledger.ts';
-import { newOrderDraft, newOrderRevision, orderRevision, orderSummary, runningOrder } from './order.ts';
+import {
+  newOrderDraft,
+  newOrderRevision,
+  orderRevision,
+  orderSummary,
+  programmeQuestion,
+  runningOrder,
+} from './order.ts';
 import { preset, presetChange, presetFile } from './preset.ts';
 import { recipeFile } from './recipe.ts';
 import {
@@ -201,6 +208,11 @@ export const ROUTES = {
   }),
   saveOrderDraft: put('/api/orders/:id/draft', 'Save work in progress.', { body: newOrderDraft, reply: runningOrder }),
   dropOrderDraft: remove('/api/orders/:id/draft', 'Give up work in progress.'),
+  orderLedger: post(
+    '/api/orders/:id/ledger',
+    'What an order does to the levels of its parts, its groups and the whole: lines of JSON, the last one "done" or "failed".',
+    { body: programmeQuestion, streams: 'application/x-ndjson', status: 200 },
+  ),
 
   presets: get('/api/presets', 'All presets of single steps.', { reply: z.array(preset) }),
   addPreset: post('/api/presets', 'A new preset, from a preset file.', { body: presetFile, reply: preset }),

@@ -4,8 +4,8 @@ import { join } from 'node:path';
 import { InvalidOrderError, readOrder, SHIPPED_TARGETS, type TargetFile, timeCuts, toResult } from '@tonos/core';
 import { babble, joined, levelDb, mixed, noise, sine } from '@tonos/core/testing';
 import { ByteWriter, openAudio, writeWav } from '@tonos/formats';
-import { accountProgramme } from './account-programme.ts';
 import { type AssembleJob, assemble, type PartFile } from './assemble.ts';
+import { ledgerOfProgramme } from './programme-ledger.ts';
 import { renderFile } from './render-file.ts';
 
 const RATE = 48_000;
@@ -210,7 +210,7 @@ it('tells what it does to the levels: of each part, each group and the whole', a
   const tone = (peakDb: number, seconds = 8) => [sine(997, 10 ** (peakDb / 20), seconds, RATE)];
   const voice = await saved('account voice.wav', tone(-20));
   const music = await saved('account music.wav', tone(-20));
-  const account = await accountProgramme({
+  const told = await ledgerOfProgramme({
     order: readOrder({
       format: 'tonos.order/1',
       name: 'An account',
@@ -236,32 +236,32 @@ it('tells what it does to the levels: of each part, each group and the whole', a
     target: undefined,
     spoolFolder,
   });
-  expect(account.lengthSeconds).toBe(25);
-  const lufs = Object.fromEntries(account.parts.map(({ id, figures }) => [id, figures.integratedLufs]));
+  expect(told.lengthSeconds).toBe(25);
+  const lufs = Object.fromEntries(told.parts.map(({ id, figures }) => [id, figures.integratedLufs]));
   expect(lufs.voice).toBeCloseTo(-27, 1);
   expect(lufs.again).toBeCloseTo(-30, 1);
   expect(lufs.music).toBeCloseTo(-3.01 - 20 - 7, 1);
-  expect(account.parts.map(({ figures }) => figures.truePeakDbtp)).toEqual([
+  expect(told.parts.map(({ figures }) => figures.truePeakDbtp)).toEqual([
     expect.closeTo(-27 + 3.01, 1),
     expect.closeTo(-30 + 3.01, 1),
     expect.closeTo(-27, 1),
   ]);
-  expect(account.parts[0].levelDb).toBeCloseTo(-30 + 23.01, 1);
-  const [voices, ofMusic] = account.groups.map(({ figures }) => figures);
+  expect(told.parts[0].levelDb).toBeCloseTo(-30 + 23.01, 1);
+  const [voices, ofMusic] = told.groups.map(({ figures }) => figures);
   // two stretches of the same length 3 dB apart: their mean power
   const both = 10 * Math.log10((10 ** -2.7 + 10 ** -3) / 2);
   expect(voices.integratedLufs).toBeCloseTo(both - 6 + 2, 1);
   // of its 80 gating blocks three hold some of the silence before it: a quarter, a half and three quarters
   expect(ofMusic.integratedLufs).toBeCloseTo(-30.01 - 1 + 10 * Math.log10((77 + 1.5) / 80), 2);
-  const { before, after } = account.whole;
+  const { before, after } = told.whole;
   expect(after.integratedLufs! - before.integratedLufs!).toBeCloseTo(4, 2);
-  expect(account.found.groups.voices).toHaveProperty('up');
+  expect(told.found.groups.voices).toHaveProperty('up');
   // every half second of the whole, over the last three
-  const at = (seconds: number) => account.shortTermLufs[seconds / 0.5];
+  const at = (seconds: number) => told.shortTermLufs[seconds / 0.5];
   expect(at(2.5)).toBeNull();
   expect(at(6)).toBeCloseTo(-27 - 6 + 2 + 4, 1);
   expect(at(14)).toBeCloseTo(-30 - 6 + 2 + 4, 1);
   expect(at(22)).toBeCloseTo(-31 + 4, 1);
-  expect(account.shortTermLufs).toHaveLength(51);
+  expect(told.shortTermLufs).toHaveLength(51);
   expect(await leftInSpool()).toBe(0);
 });

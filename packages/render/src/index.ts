@@ -1,10 +1,10 @@
-export { accountProgramme, type ProgrammeAccount } from './account-programme.ts';
 export { alignFiles } from './align-files.ts';
 export { type AssembledPart, type AssembleJob, type AssembleResult, assemble, type PartFile } from './assemble.ts';
 export { type CutRecording, cutRecording, type MarkedByHand } from './cut-recording.ts';
 export { DiskSpool } from './disk-spool.ts';
 export { type Foretold, findRemedy, type Remedy, type RemedyQuestion } from './find-remedy.ts';
 export { measureFile } from './measure-file.ts';
+export { ledgerOfProgramme, type ProgrammeLedger } from './programme-ledger.ts';
 export { type RenderJob, type RenderResult, renderFile } from './render-file.ts';
 export { type MemberJob, renderSet } from './render-set.ts';
 export { surveyAudio } from './survey/survey-audio.ts';

@@ -23,6 +23,7 @@ import { recordingRoutes } from './recordings/routes.ts';
 import { ServerFolders } from './recordings/server-folders.ts';
 import { SightService } from './recordings/sight-service.ts';
 import { ForecastService } from './runs/forecast-service.ts';
+import { OrderLedgerService } from './runs/order-ledger-service.ts';
 import { RemedyService } from './runs/remedy-service.ts';
 import { runRoutes } from './runs/routes.ts';
 import { RunService } from './runs/run-service.ts';
@@ -127,6 +128,7 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
   const ledgerPool = new WorkerPool(1, options.workerFile);
   const ledgerQueue = new OneAtATime(ledgerPool);
   const ledgers = new LedgerService(recordings, store, ledgerQueue);
+  const orderLedgers = new OrderLedgerService(database, store, ledgerQueue);
   const gaps = new GapsService(recordings, store, ledgerQueue);
   const forecasts = new ForecastService({ runs, recordings, store, queue: ledgerQueue, threads: options.threads });
   // a remedy takes as long as a few renders: nobody who waits for a ledger waits for one
@@ -193,6 +195,7 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
         runs,
         titles,
         forecasts,
+        orderLedgers,
         remedies,
         worker,
         recordings,

@@ -1,6 +1,7 @@
 import type {
   OrderSummary,
   Problem,
+  ProgrammeLedgerLine,
   RecipeFile,
   Recording,
   ReportFile,
@@ -186,6 +187,54 @@ it('a newer revision makes what was delivered out of date, and nothing that was 
   await server.call('POST', `/orders/${id}/revisions`, { order: weekly(PARTS().slice(0, 2), { channels: 1 }) });
   expect(await standing()).toMatchObject({ state: 'out-of-date', outdatedBy: ['order'] });
   expect((await get<Run>(`/runs/${run.id}`)).items[0].output).toEqual(run.items[0].output);
+});
+
+describe('what it does to the levels', () => {
+  const ask = async (id: string, order: unknown, fill: Record<string, string>) => {
+    const response = await fetch(`${server.origin}/api/orders/${id}/ledger`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json', origin: server.origin },
+      body: JSON.stringify({ order, fill }),
+    });
+    const lines = (await response.text()).trim().split('\n');
+    return { status: response.status, lines: lines.map((line) => JSON.parse(line) as ProgrammeLedgerLine & Problem) };
+  };
+
+  it('is told of an order under work, and remembered', async () => {
+    const { id } = (await add(weekly())).body;
+    const fill = { body: idOf('one.wav'), spot: idOf('spot.wav') };
+    const louder = weekly(PARTS(), {
+      groups: [
+        { id: 'voices', chain: 'Conversation' },
+        { id: 'music', gainDb: 3 },
+      ],
+    });
+    const { lines } = await ask(id, louder, fill);
+    const done = lines.at(-1)!;
+    if (done.type !== 'done') throw new Error(JSON.stringify(done));
+    const { ledger } = done;
+    expect(ledger.lengthSeconds).toBeCloseTo(2 - 0.5 + 5 + 1, 3);
+    expect(ledger.parts.map((part) => part.id)).toEqual(['opening', 'body', 'spot']);
+    // a sine of 0.1 peaks at -20 dBTP
+    expect(ledger.parts[0].figures.truePeakDbtp).toBeCloseTo(-20, 1);
+    // one channel between two: each has half its power
+    expect(ledger.groups[1].figures.truePeakDbtp).toBeCloseTo(-20 + 3 - 10 * Math.log10(2), 1);
+    expect(Object.keys(ledger.found.groups.voices).length).toBeGreaterThan(0);
+    expect((await ask(id, louder, fill)).lines).toEqual([done]);
+  });
+
+  it('is refused as a run of it would be', async () => {
+    const { id } = (await add(weekly())).body;
+    const empty = await ask(id, weekly(), { body: idOf('one.wav') });
+    expect(empty).toMatchObject({ status: 422, lines: [{ code: 'empty-place' }] });
+    const broken = await ask(id, weekly(), { body: idOf('one.wav'), spot: idOf('junk.wav') });
+    expect(broken).toMatchObject({ status: 409, lines: [{ message: expect.stringContaining('junk.wav') }] });
+    const early = PARTS().map((part) =>
+      part.id === 'body' ? { ...part, begins: { after: null, gapSeconds: -1 } } : part,
+    );
+    const { lines } = await ask(id, weekly(early), { body: idOf('one.wav'), spot: idOf('spot.wav') });
+    expect(lines.at(-1)).toMatchObject({ type: 'failed', message: expect.stringContaining('Talk') });
+  });
 });
 
 it('goes to the trash and comes back; it stays while a run tells by it what was done', async () => {

@@ -1,9 +1,9 @@
 import type { RecipeInput } from '@tonos/contract';
 import type { OrderFile } from '@tonos/core';
 import { type EntityManager, In } from 'typeorm';
-import { markedOf, pickUpsOf } from '../recordings/by-hand.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
 import { bodyOf } from './order-ingredients.ts';
+import { partInput } from './order-parts.ts';
 import { recipeOf } from './recipe.ts';
 import { recipeSetting } from './recipe-setting.ts';
 import { RunEntity, type RunItemEntity } from './run-entity.ts';
@@ -30,13 +30,7 @@ export async function episodeRecipe(
     const recording = known.get(idOf(part));
     if (!recording || recording.removedAt !== null) return { gone: recording?.name ?? part.id };
     if (recording.status === 'unreadable') return { unreadable: recording };
-    const pickUps = await pickUpsOf(manager.getRepository(RecordingEntity), recording.cuts);
-    parts[part.id] = {
-      name: recording.name,
-      sha256: recording.sha256,
-      marked: markedOf(recording),
-      ...(Object.keys(pickUps).length && { pickUps }),
-    };
+    parts[part.id] = await partInput(manager, recording);
   }
   const whole = file.chain && typeof file.chain !== 'string' ? file.chain : undefined;
   const recipe = recipeOf({

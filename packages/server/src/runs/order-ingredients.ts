@@ -50,7 +50,22 @@ export async function gatherOrder(
   const kept = await manager.findOneBy(OrderRevisionEntity, { orderId, revision: revision ?? entity.revision });
   if (!kept) throw notFound(`revision ${revision} of the running order`, orderId);
   const target = await standingTarget(manager, targetId);
-  const order = withChains(kept.file, await chainFinder(manager, chainNamesOf(kept.file)));
+  return {
+    ...(await filledOrder(manager, kept.file, fills)),
+    revision: kept.revision,
+    target,
+    titleName: title.name,
+    chapters: await chaptersOf(manager, titleId),
+  };
+}
+
+/** An order with its chains as files, filled. Throws as a run of it would. */
+export async function filledOrder(
+  manager: EntityManager,
+  file: OrderFile,
+  fills: NewOrderRun['fills'],
+): Promise<Pick<OrderIngredients, 'order' | 'programmes'>> {
+  const order = withChains(file, await chainFinder(manager, chainNamesOf(file)));
   refuseOrder(orderFaults(order));
   checkFills(order, fills);
   const recordings = await recordingsOf(manager, order, fills);
@@ -59,14 +74,7 @@ export async function gatherOrder(
     return { fill, recordings: own, body: own.get(bodyOf(order).id)! };
   });
   checkMarks(order, programmes);
-  return {
-    order,
-    revision: kept.revision,
-    target,
-    titleName: title.name,
-    chapters: await chaptersOf(manager, titleId),
-    programmes,
-  };
+  return { order, programmes };
 }
 
 const recordingIdOf = ({ source }: OrderPart, fill: Readonly<Record<string, string>>): string =>

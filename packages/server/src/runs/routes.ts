@@ -1,6 +1,6 @@
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { type ForecastLine, type ReportFile, ROUTES, type Run } from '@tonos/contract';
+import { type ForecastLine, type ProgrammeLedgerLine, type ReportFile, ROUTES, type Run } from '@tonos/contract';
 import { safeName } from '@tonos/core';
 import { isDelivered, reportCsv, reportPdf } from '@tonos/delivery';
 import type { Router } from 'express';
@@ -19,6 +19,7 @@ import type { TitleService } from '../titles/title-service.ts';
 import { deliverToFolder } from './deliver-to-folder.ts';
 import { deliveryPackage } from './delivery-package.ts';
 import type { ForecastService } from './forecast-service.ts';
+import type { OrderLedgerService } from './order-ledger-service.ts';
 import type { RemedyService } from './remedy-service.ts';
 import type { RunService } from './run-service.ts';
 import type { RunWorker } from './run-worker.ts';
@@ -27,6 +28,7 @@ export interface RunRoutesNeeds {
   runs: RunService;
   titles: TitleService;
   forecasts: ForecastService;
+  orderLedgers: OrderLedgerService;
   remedies: RemedyService;
   worker: RunWorker;
   recordings: RecordingService;
@@ -37,15 +39,17 @@ export interface RunRoutesNeeds {
   nudge(): void;
 }
 
-export function runRoutes(
-  router: Router,
-  { runs, titles, forecasts, remedies, worker, recordings, store, folders, version, now, nudge }: RunRoutesNeeds,
-): void {
+export function runRoutes(router: Router, needs: RunRoutesNeeds): void {
+  const { runs, titles, forecasts, orderLedgers, remedies, worker, recordings, store, folders, version, now, nudge } =
+    needs;
   serve(router, ROUTES.runs, () => runs.list());
   serve(router, ROUTES.recordingItems, ({ params }) => runs.ofRecording(params.id));
   serve(router, ROUTES.run, ({ params }) => runs.text(params.id));
   serve(router, ROUTES.forecast, ({ body, response }) =>
     sendLines<ForecastLine>(response, (tell, wanted) => forecasts.foretell(body, wanted, tell)),
+  );
+  serve(router, ROUTES.orderLedger, ({ params, body, response }) =>
+    sendLines<ProgrammeLedgerLine>(response, (tell, wanted) => orderLedgers.measure(params.id, body, wanted, tell)),
   );
   serve(router, ROUTES.startRun, async ({ body }) => {
     const run = await ('orderId' in body ? runs.startOrder(body) : runs.start(body));

@@ -13,6 +13,7 @@ import type { AssembleJob, Job, JobEnd, RenderJob } from '../workers/messages.ts
 import { secondsLeft } from '../workers/seconds-left.ts';
 import { type LeasedItem, leaseItems } from './lease-items.ts';
 import { bodyOf } from './order-ingredients.ts';
+import { partFiles } from './order-parts.ts';
 import { notesOf, pictureOf } from './recipe.ts';
 import { RunEntity, RunItemEntity } from './run-entity.ts';
 import { finishIfDone, type RunService } from './run-service.ts';
@@ -131,18 +132,7 @@ export class RunWorker implements WorkSource {
     attempt: Attempt,
   ): AssembleJob {
     const { path: _, steps: __, earlier: ___, byHand: ____, ...job } = this.jobOf(item, attempt);
-    const files = Object.entries(parts).map(([id, { name, sha256, marked, pickUps = {} }]) => [
-      id,
-      {
-        name,
-        path: this.store.pathOf(sha256),
-        byHand: byHandOf(marked, pickUps, this.store),
-        chapters: marked.marks
-          .filter(({ chapter }) => chapter)
-          .map(({ name: title, startSeconds }) => ({ title, startSeconds })),
-      },
-    ]);
-    return { ...job, type: 'assemble', order: file, files: Object.fromEntries(files), of: bodyOf(file).id };
+    return { ...job, type: 'assemble', order: file, files: partFiles(parts, this.store), of: bodyOf(file).id };
   }
 
   private jobOf({ name, recipe, earlier }: LeasedItem, attempt: Attempt): Omit<RenderJob, 'type'> {

@@ -21,6 +21,7 @@ import {
   cutRecording,
   DiskSpool,
   findRemedy,
+  ledgerOfProgramme,
   type RenderResult,
   renderFile,
   renderSet,
@@ -76,6 +77,8 @@ async function doJob(job: Job, signal: AbortSignal): Promise<JobEnd> {
     return { type: 'remedied', remedy: await findRemedy({ ...job, sourcePath: job.path, signal, progress }) };
   if (job.type === 'gaps') return gapsOf(job, signal);
   if (job.type === 'align') return align(job, signal);
+  if (job.type === 'order-ledger')
+    return { type: 'programme-accounted', ledger: await ledgerOfProgramme({ ...job, signal, progress }) };
   if (job.type === 'assemble') return assembled(job, signal, progress);
   if (job.type === 'render-set') return renderTogether(job, signal, progress);
   if (job.type !== 'render') return look(job);

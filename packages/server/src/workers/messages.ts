@@ -15,7 +15,7 @@ import type {
   Verdict,
 } from '@tonos/core';
 import type { DeliveryNotes, FileNotes } from '@tonos/formats';
-import type { AssembledPart, MarkedByHand, PartFile, Remedy, View, ViewRange } from '@tonos/render';
+import type { AssembledPart, MarkedByHand, PartFile, ProgrammeLedger, Remedy, View, ViewRange } from '@tonos/render';
 
 /** The wire between the server and a worker thread: one tagged union a direction. */
 
@@ -118,7 +118,20 @@ export interface AssembleJob extends Omit<RenderJob, 'type' | 'path' | 'steps' |
   of: string;
 }
 
+/** What a running order does to the levels. */
+export interface OrderLedgerJob {
+  type: 'order-ledger';
+  name: string;
+  /** With its chains as files. */
+  order: OrderFile;
+  /** By part. */
+  files: Readonly<Record<string, PartFile>>;
+  target: TargetFile | undefined;
+  spoolFolder: string;
+}
+
 export type Job =
+  | OrderLedgerJob
   | AssembleJob
   | GapsJob
   | MeasureJob
@@ -164,6 +177,7 @@ export type JobEnd =
   | { type: 'spectra'; values: Uint8Array }
   | { type: 'remedied'; remedy: Remedy }
   | { type: 'accounted'; ledger: Ledger; reports: StepReport[] }
+  | { type: 'programme-accounted'; ledger: ProgrammeLedger }
   | { type: 'failed'; error: FileProblem }
   | { type: 'cancelled' };
 

@@ -2,17 +2,21 @@ import { Button, MultiSelect, NumberInput, Select, TextInput, VisuallyHidden } f
 import type { OrderFile } from '@tonos/core';
 import { withGroup, withNewGroup, withoutGroup } from './edit-order.ts';
 import classes from './GroupTable.module.css';
+import { LevelCells, LevelHeads } from './LevelCells.tsx';
+import type { OrderLedger } from './use-order-ledger.ts';
 
 interface GroupTableProps {
   order: OrderFile;
   chainNames: readonly string[];
+  /** What each group measures behind its chain, and the whole behind its own. */
+  ledger: OrderLedger;
   onChange(order: OrderFile, touched: string | null): void;
 }
 
 const WAY = { byDb: 12, leadSeconds: 0.3, holdSeconds: 0.8, releaseSeconds: 1.5 };
 
 /** The groups: the chain that their parts go through together, their gain, and under whom they give way. */
-export function GroupTable({ order, chainNames, onChange }: GroupTableProps) {
+export function GroupTable({ order, chainNames, ledger: { ledger: told, fresh }, onChange }: GroupTableProps) {
   const wayOf = (id: string) => order.under.find(({ group }) => group === id);
   const setWay = (id: string, change: Partial<OrderFile['under'][number]>) => {
     const way = { group: id, of: [], ...WAY, ...wayOf(id), ...change };
@@ -33,6 +37,7 @@ export function GroupTable({ order, chainNames, onChange }: GroupTableProps) {
             <th className="number">Lead s</th>
             <th className="number">Hold s</th>
             <th className="number">Back in s</th>
+            <LevelHeads />
             <th>
               <VisuallyHidden>Acts</VisuallyHidden>
             </th>
@@ -103,6 +108,7 @@ export function GroupTable({ order, chainNames, onChange }: GroupTableProps) {
                 {figure('leadSeconds', 'Lead', 30)}
                 {figure('holdSeconds', 'Hold', 60)}
                 {figure('releaseSeconds', 'Return', 60)}
+                <LevelCells figures={told?.groups.find((one) => one.id === id)?.figures} fresh={fresh} />
                 <td className={classes.act}>
                   <Button
                     size="compact-xs"
@@ -126,7 +132,7 @@ export function GroupTable({ order, chainNames, onChange }: GroupTableProps) {
                 set={(chain) => onChange({ ...order, chain }, null)}
               />
             </td>
-            <td colSpan={7}>
+            <td colSpan={6}>
               <Select
                 w={170}
                 aria-label="Channels of the programme"
@@ -140,6 +146,8 @@ export function GroupTable({ order, chainNames, onChange }: GroupTableProps) {
                 onChange={(value) => onChange({ ...order, channels: value === '1' ? 1 : 2 }, null)}
               />
             </td>
+            <LevelCells figures={told?.whole.after} fresh={fresh} />
+            <td />
           </tr>
         </tbody>
       </table>

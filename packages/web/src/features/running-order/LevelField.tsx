@@ -23,7 +23,7 @@ export function LevelField({ label, lufs, set }: LevelFieldProps) {
       step={0.5}
       placeholder="as it is"
       styles={{ input: { textAlign: 'right', fontFamily: 'var(--figure)', fontSize: 14, paddingRight: 0 } }}
-      style={{ width: 74, display: 'inline-block' }}
+      style={{ width: 58, display: 'inline-block' }}
       defaultValue={lufs ?? ''}
       onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
       onBlur={(event) => {

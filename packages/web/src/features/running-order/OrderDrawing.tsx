@@ -14,6 +14,7 @@ import classes from './OrderDrawing.module.css';
 import { type Heard, LOUDNESS_STEP_SECONDS } from './order-sound.ts';
 import { beginsWords, distanceWords } from './order-words.ts';
 import { lanesOf, soundingSpans, wavePath } from './plate-path.ts';
+import type { OrderLedger } from './use-order-ledger.ts';
 import type { OrderSound } from './use-order-sound.ts';
 
 const NAMES = 116;
@@ -29,6 +30,7 @@ interface OrderDrawingProps {
   /** Whose wave each part shows: none while it is being measured. */
   waveOf(part: OrderPart): string | undefined;
   sound: OrderSound;
+  ledger: OrderLedger;
   heard: Heard;
   /** What the target allows. */
   window: Window | undefined;
@@ -41,7 +43,8 @@ interface OrderDrawingProps {
 
 /** The programme to scale on one ruler: a band for each group, its parts as plates. A plate that is dragged changes the figure in its row. */
 export function OrderDrawing(props: OrderDrawingProps) {
-  const { order, resolved, waveOf, sound, heard, window, chosen, onChoose, onShift, onHear } = props;
+  const { order, resolved, waveOf, sound, ledger, heard, window, chosen, onChoose, onShift, onHear } = props;
+  const measured = ledger.fresh ? ledger.ledger : null;
   const { ref, width: frameWidth } = useElementSize();
   const [zoom, setZoom] = useState(1);
   const seconds = Math.max(1, secondsOf(resolved.frames));
@@ -77,6 +80,7 @@ export function OrderDrawing(props: OrderDrawingProps) {
             onChange={(event) => onHear({ ...heard, givesWay: event.currentTarget.checked })}
           />
         )}
+        <Measuring ledger={ledger} />
         <span className={classes.apart} />
         <span className="quiet small">{clock(seconds, 1)} in all</span>
         <Tooltip label="Further">
@@ -166,14 +170,14 @@ export function OrderDrawing(props: OrderDrawingProps) {
             <text className={classes.groupNote} y={32}>
               LUFS over 3 s
             </text>
-            {hasChains(order) && (
+            {!measured && hasChains(order) && (
               <text className={classes.groupNote} y={47}>
                 before chains
               </text>
             )}
             <g transform={`translate(${NAMES} 0)`}>
               <LoudnessLine
-                values={sound.loudness}
+                values={measured ? measured.shortTermLufs : sound.loudness}
                 stepSeconds={LOUDNESS_STEP_SECONDS}
                 window={window}
                 width={width}
@@ -195,6 +199,13 @@ export function OrderDrawing(props: OrderDrawingProps) {
 
 const hasChains = ({ chain, groups, parts }: OrderFile): boolean =>
   [chain, ...groups.map((one) => one.chain), ...parts.map((one) => one.chain)].some((one) => one !== null);
+
+/** What is being found out, or why it could not be. */
+function Measuring({ ledger: { share, trouble } }: { ledger: OrderLedger }) {
+  if (trouble !== null) return <span className="verdict-over small">Not measured: {trouble}</span>;
+  if (share === null) return null;
+  return <span className="quiet small">Measuring the programme, {Math.round(100 * share)} %</span>;
+}
 
 /** Where the sound is. */
 function Now({ seconds, width, height }: { seconds: number; width: number; height: number }) {

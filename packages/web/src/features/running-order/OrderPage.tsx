@@ -22,18 +22,18 @@ import { OrderDrawing } from './OrderDrawing.tsx';
 import { OrderMenu } from './OrderMenu.tsx';
 import classes from './OrderPage.module.css';
 import { orderSlice } from './order-slice.ts';
-import { type FoundIn, HEAR_ALL } from './order-sound.ts';
+import { type FoundIn, HEAR_ALL, levelsFrom } from './order-sound.ts';
 import { PartForm } from './PartForm.tsx';
 import { PartTable } from './PartTable.tsx';
 import { RunOrderForm } from './RunOrderForm.tsx';
 import { type OrderEditor, useOrderEditor } from './use-order-editor.ts';
 import { useOrderKeys } from './use-order-keys.ts';
+import { useOrderLedger } from './use-order-ledger.ts';
 import { useOrderSound } from './use-order-sound.ts';
 
 const { edited: changed, undone, redone } = orderSlice.actions;
 const NO_RECORDINGS: Recording[] = [];
 const NOTHING_FOUND: FoundIn = { parts: {}, groups: {}, whole: {} };
-const NO_LEVELS = {};
 
 /** A running order: a programme as a table that draws itself. */
 export function OrderPage() {
@@ -81,6 +81,8 @@ function OrderSheet({ running, editor: { edited, conflict, keep: onKeep } }: Ord
   if (resolved) lastResolved.current = resolved;
   const drawn = resolved ?? lastResolved.current;
   const [heard, setHeard] = useState(HEAR_ALL);
+  const ledger = useOrderLedger(orderId, order, fill, byId, resolved !== undefined);
+  const levels = useMemo(() => levelsFrom(order, ledger.of, ledger.ledger), [order, ledger.of, ledger.ledger]);
   const sound = useOrderSound({
     orderId,
     order,
@@ -88,8 +90,8 @@ function OrderSheet({ running, editor: { edited, conflict, keep: onKeep } }: Ord
     fill,
     recordings: byId,
     heard,
-    found: NOTHING_FOUND,
-    levels: NO_LEVELS,
+    found: ledger.ledger?.found ?? NOTHING_FOUND,
+    levels,
   });
   const { data: targets = [] } = api.useTargetsQuery();
   const window = targets
@@ -230,6 +232,7 @@ function OrderSheet({ running, editor: { edited, conflict, keep: onKeep } }: Ord
               resolved={drawn}
               waveOf={waveOf}
               sound={sound}
+              ledger={ledger}
               heard={heard}
               window={window}
               onHear={setHeard}
@@ -243,6 +246,7 @@ function OrderSheet({ running, editor: { edited, conflict, keep: onKeep } }: Ord
             resolved={resolved}
             recordings={byId}
             fill={fill}
+            ledger={ledger}
             chosen={chosen}
             onChoose={setChosen}
             onChange={changePart}
@@ -264,7 +268,7 @@ function OrderSheet({ running, editor: { edited, conflict, keep: onKeep } }: Ord
           onRemove={remove}
         />
       )}
-      <GroupTable order={order} chainNames={chains.map(({ name }) => name)} onChange={put} />
+      <GroupTable order={order} chainNames={chains.map(({ name }) => name)} ledger={ledger} onChange={put} />
       <History revisions={running.revisions} sizeOf={partsIn} onTake={take} />
       <KeepForm
         opened={keeping && !conflict}

@@ -1,4 +1,4 @@
-import type { Recording, RecordingView } from '@tonos/contract';
+import type { ProgrammeLedger, Recording, RecordingView } from '@tonos/contract';
 import {
   type ChainStep,
   cutsInOrder,
@@ -58,6 +58,27 @@ export interface Sounding {
   sound: KnownSound | undefined;
   /** By how much it is brought to its level. */
   levelDb: number;
+}
+
+/**
+ * By how much parts are brought to their levels, by what was measured: of those whose sound is still the same.
+ * @param of the order that was measured
+ */
+export function levelsFrom(
+  order: OrderFile,
+  of: OrderFile | null,
+  ledger: ProgrammeLedger | null,
+): Record<string, number> {
+  const sameSound = (a: OrderPart, b: OrderPart) =>
+    JSON.stringify([a.source, a.chain]) === JSON.stringify([b.source, b.chain]);
+  return Object.fromEntries(
+    order.parts.flatMap((part) => {
+      const before = of?.parts.find(({ id }) => id === part.id);
+      const told = ledger?.parts.find(({ id }) => id === part.id);
+      if (!part.level || !before?.level || !told || !sameSound(part, before)) return [];
+      return [[part.id, told.levelDb + part.level.integratedLufs - before.level.integratedLufs]];
+    }),
+  );
 }
 
 /** From a recording's moments to those of a part, and back. */
@@ -150,7 +171,9 @@ function addPower(
       const lufs = sound.momentaryLufs[Math.floor(own / sound.stepSeconds)] ?? null;
       if (lufs === null) continue;
       // a fade's middle is where it is heard to turn: straight is near enough for a line
-      const fade = Math.min(1, (at - start) / (fadeIn.frames || 1), (end - at) / (fadeOut.frames || 1));
+      const risen = fadeIn.frames ? (at - start) / fadeIn.frames : 1;
+      const left = fadeOut.frames ? (end - at) / fadeOut.frames : 1;
+      const fade = Math.min(1, risen, left);
       power[i] += lufsToPower(lufs) * gainAt(i, fade);
     }
   }

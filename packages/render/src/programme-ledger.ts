@@ -17,7 +17,7 @@ import { withSpools } from './disk-spool.ts';
 
 /** What a running order does to the levels: of each part, each group and the whole, by putting it together without writing it. */
 
-export interface ProgrammeAccount {
+export interface ProgrammeLedger {
   lengthSeconds: number;
   /** Each as it comes to its group. */
   parts: { id: string; figures: LedgerFigures; levelDb: number }[];
@@ -35,7 +35,7 @@ export interface ProgrammeAccount {
   };
 }
 
-export const ACCOUNT_STEP_SECONDS = 0.5;
+export const LINE_STEP_SECONDS = 0.5;
 /** The series of the loudness meter. */
 const VALUES_PER_SECOND = 10;
 const FIRST_VALUE_SECONDS = 3;
@@ -43,7 +43,7 @@ const GROUPS_SHARE = 0.6;
 const INTERIM_SECONDS = 5;
 
 /** @throws InvalidOrderError where the parts can't lie as the order says */
-export const accountProgramme = (job: ProgrammeJob & { spoolFolder: string }): Promise<ProgrammeAccount> =>
+export const ledgerOfProgramme = (job: ProgrammeJob & { spoolFolder: string }): Promise<ProgrammeLedger> =>
   withSpools(job.spoolFolder, async (openSpool) => {
     const { order, signal, progress } = job;
     const ofParts = new Map<string, LedgerMeter>();
@@ -112,8 +112,8 @@ class Line {
 
   values(): (number | null)[] {
     const series = this.meter?.series.shortTermLufs ?? new Float32Array();
-    const each = ACCOUNT_STEP_SECONDS * VALUES_PER_SECOND;
-    const before = FIRST_VALUE_SECONDS / ACCOUNT_STEP_SECONDS;
+    const each = LINE_STEP_SECONDS * VALUES_PER_SECOND;
+    const before = FIRST_VALUE_SECONDS / LINE_STEP_SECONDS;
     const count = series.length ? before + Math.ceil(series.length / each) : 0;
     return Array.from({ length: count }, (_, i) => (i < before ? null : levelOrNull(series[(i - before) * each])));
   }

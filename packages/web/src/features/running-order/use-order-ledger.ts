@@ -1,0 +1,71 @@
+import { type ProgrammeLedger, type ProgrammeLedgerLine, type Recording, ROUTES } from '@tonos/contract';
+import { type OrderFile, placesOf } from '@tonos/core';
+import { useEffect, useMemo, useState } from 'react';
+import { askLines } from '../../api/ask-lines.ts';
+import { type Fill, recordingIdOf } from './lay-out-order.ts';
+
+/** A programme is measured when nothing has changed for so long. */
+const SETTLED_MS = 1200;
+
+export interface OrderLedger {
+  /** The latest one that is known. */
+  ledger: ProgrammeLedger | null;
+  /** What it is of. */
+  of: OrderFile | null;
+  /** Whether it is of the order as it is now. */
+  fresh: boolean;
+  /** The share that is measured, while it is. */
+  share: number | null;
+  trouble: string | null;
+}
+
+/** What an order does to the levels, measured by the server while it is edited. @param sound whether it can be put together as it is */
+export function useOrderLedger(
+  orderId: string,
+  order: OrderFile,
+  fill: Fill,
+  recordings: ReadonlyMap<string, Recording>,
+  sound: boolean,
+): OrderLedger {
+  const [told, setTold] = useState<{ key: string; of: OrderFile; ledger: ProgrammeLedger } | null>(null);
+  const [share, setShare] = useState<number | null>(null);
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const key = useMemo(() => {
+    const used = order.parts.map((part) => recordings.get(recordingIdOf(part, fill) ?? ''));
+    if (!sound || placesOf(order).some((place) => !fill[place]) || used.some((one) => one?.status !== 'ready'))
+      return null;
+    // what people mark is part of how it sounds
+    const made = used.map((one) => one && [one.id, one.cuts, one.boxes, one.marks, one.roomToneChoice]);
+    return JSON.stringify([order, fill, made]);
+  }, [order, fill, recordings, sound]);
+  const fresh = told !== null && told.key === key;
+  useEffect(() => {
+    if (key === null || fresh) return;
+    const controller = new AbortController();
+    const [asked, filled] = JSON.parse(key) as [OrderFile, Fill];
+    const places = placesOf(asked).map((place) => [place, filled[place]]);
+    const ask = () =>
+      askLines<ProgrammeLedgerLine>(
+        ROUTES.orderLedger,
+        { params: { id: orderId }, body: { order: asked, fill: Object.fromEntries(places) } },
+        controller.signal,
+        (line) => {
+          setTrouble(line.type === 'failed' ? line.message : null);
+          if (line.type === 'progress') setShare(line.share);
+          else if (line.type === 'done') setTold({ key, of: asked, ledger: line.ledger });
+        },
+      );
+    const timer = setTimeout(
+      () =>
+        ask()
+          .catch((error: Error) => !controller.signal.aborted && setTrouble(error.message))
+          .finally(() => setShare(null)),
+      SETTLED_MS,
+    );
+    return () => {
+      clearTimeout(timer);
+      controller.abort();
+    };
+  }, [orderId, key, fresh]);
+  return { ledger: told?.ledger ?? null, of: told?.of ?? null, fresh, share, trouble: key === null ? null : trouble };
+}
