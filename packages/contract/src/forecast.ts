@@ -1,11 +1,11 @@
 import * as z from 'zod';
 import { limitResult } from './measurement.ts';
-import { newRun } from './run.ts';
+import { newOrderRun, newRun } from './run.ts';
 
 /** The same as for a run: nothing is started. */
-export const forecastQuestion = newRun;
+export const forecastQuestion = newRun.or(newOrderRun);
 
-/** One line of the answer: first what the run needs, then a line for each recording, then the end. */
+/** One line of the answer: first what the run needs, then a line for each recording or programme, then the end. */
 export const forecastLine = z.discriminatedUnion('type', [
   z.object({
     type: z.literal('needs'),
@@ -26,6 +26,9 @@ export const forecastLine = z.discriminatedUnion('type', [
     limitedDb: z.number(),
     limits: z.array(limitResult),
     notes: z.array(z.string()),
+    /** Of a programme: how long it will be, null where it can't be put together; and what it lacks. */
+    lengthSeconds: z.number().nullable().optional(),
+    lacks: z.array(z.string()).optional(),
   }),
   z.object({
     type: z.literal('done'),

@@ -123,6 +123,8 @@ export { SPECTROGRAM, spectrogramHz } from './measure/spectrogram-scale.ts';
 export type { LongTermSpectrum } from './measure/spectrum.ts';
 export { SpectrumMeter } from './measure/spectrum.ts';
 export type { Survey } from './measure/survey.ts';
+export { excerptOrder } from './orders/excerpt-order.ts';
+export { foretoldPart, stretchOfPart } from './orders/foretold-part.ts';
 export { type GainLine, givingWayLine, givingWayLines, LineGain } from './orders/giving-way.ts';
 export { groupTrack, partTrack, type SoundingPart, summed } from './orders/mixer.ts';
 export {

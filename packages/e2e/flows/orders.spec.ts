@@ -109,7 +109,8 @@ test('a season is run by one pattern: an item for each body, its parts told, del
   const dialog = page.getByRole('dialog');
   await dialog.getByRole('combobox', { name: /What fills/ }).click();
   for (const name of ['1 Cold open.flac', '5 Two at the desk.flac']) await page.getByRole('option', { name }).click();
-  await expect(dialog.getByText(/^2 programmes, 0:3\d/)).toBeVisible();
+  const forecast = dialog.getByRole('region', { name: 'Forecast' });
+  await expect(forecast.getByText(/^0:3\d.* long$/)).toBeVisible();
   await page.keyboard.press('Escape');
   await dialog.getByRole('button', { name: 'Start 2 programmes' }).click();
   await expect(page.getByText('2 within', { exact: true })).toBeVisible({ timeout: 200_000 });

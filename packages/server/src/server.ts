@@ -23,6 +23,7 @@ import { recordingRoutes } from './recordings/routes.ts';
 import { ServerFolders } from './recordings/server-folders.ts';
 import { SightService } from './recordings/sight-service.ts';
 import { ForecastService } from './runs/forecast-service.ts';
+import { OrderForecast } from './runs/order-forecast.ts';
 import { OrderLedgerService } from './runs/order-ledger-service.ts';
 import { RemedyService } from './runs/remedy-service.ts';
 import { runRoutes } from './runs/routes.ts';
@@ -128,6 +129,7 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
   const ledgerPool = new WorkerPool(1, options.workerFile);
   const ledgerQueue = new OneAtATime(ledgerPool);
   const ledgers = new LedgerService(recordings, store, ledgerQueue);
+  const orderForecasts = new OrderForecast({ database, store, queue: ledgerQueue, threads: options.threads });
   const orderLedgers = new OrderLedgerService(database, store, ledgerQueue);
   const gaps = new GapsService(recordings, store, ledgerQueue);
   const forecasts = new ForecastService({ runs, recordings, store, queue: ledgerQueue, threads: options.threads });
@@ -195,6 +197,7 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
         runs,
         titles,
         forecasts,
+        orderForecasts,
         orderLedgers,
         remedies,
         worker,

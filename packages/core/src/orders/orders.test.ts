@@ -1,5 +1,7 @@
 import fc from 'fast-check';
 import { InvalidOrderError } from '../signal/errors.ts';
+import { excerptOrder } from './excerpt-order.ts';
+import { foretoldPart } from './foretold-part.ts';
 import { orderFaults, readOrder, withChains } from './order-faults.ts';
 import { type OrderFile, placesOf } from './order-file.ts';
 import { type KnownPart, resolveOrder } from './resolve-order.ts';
@@ -300,4 +302,66 @@ it('fades that are longer than their part are shortened alike, as those of a ste
     RATE,
   ).parts;
   expect([fadeIn.frames, fadeOut.frames]).toEqual([1500, 500]);
+});
+
+describe('known without being read', () => {
+  it('a part is as long as its stretch with the cuts made, and its marks move with them', () => {
+    const [part] = orderOf([{ id: 'a', source: { recording: 'a', startSeconds: 10, endSeconds: 40 } }]).parts;
+    const recording = {
+      durationSeconds: 60,
+      channels: 2,
+      cuts: [
+        { kind: 'take-out' as const, on: true, startSeconds: 2, endSeconds: 5 },
+        { kind: 'pause' as const, on: true, atSeconds: 20, lengthSeconds: 1.5 },
+        { kind: 'take-out' as const, on: false, startSeconds: 30, endSeconds: 31 },
+      ],
+      marks: [
+        { name: 'before', startSeconds: 12 },
+        { name: 'behind', startSeconds: 25 },
+      ],
+    };
+    expect(foretoldPart(part, recording, RATE)).toEqual({
+      frames: 31_500,
+      channels: 2,
+      marks: [
+        { name: 'before', frame: 2000 },
+        { name: 'behind', frame: 16_500 },
+      ],
+    });
+  });
+
+  it('an excerpt has the middle of each part, and can always be put together', () => {
+    const order = orderOf([
+      { id: 'opening', begins: { after: null, gapSeconds: 1 } },
+      { id: 'body', begins: { after: 'opening', gapSeconds: -20 } },
+      { id: 'spot', begins: { into: 'body', mark: 'one' } },
+      { id: 'sting', begins: { into: 'body', mark: 'two' } },
+      {
+        id: 'bed',
+        begins: { with: 'body', offsetSeconds: 90 },
+        lasts: { untilEndOf: 'body', offsetSeconds: -60, loop: true },
+      },
+    ]);
+    const lengths = { opening: 45, body: 1800, spot: 8, sting: 12, bed: 5 };
+    const short = excerptOrder(
+      order,
+      new Map(Object.entries(lengths).map(([id, durationSeconds]) => [id, { id, durationSeconds }])),
+      ({ id }) => (id === 'body' ? 30 : 10),
+    );
+    expect(short.parts.map(({ source }) => source)).toEqual([
+      { recording: 'opening', startSeconds: 17.5, endSeconds: 27.5 },
+      { recording: 'body', startSeconds: 885, endSeconds: 915 },
+      { recording: 'spot', startSeconds: 0, endSeconds: 8 },
+      { recording: 'sting', startSeconds: 1, endSeconds: 11 },
+      { recording: 'bed', startSeconds: 0, endSeconds: 5 },
+    ]);
+    const frames = { opening: 10_000, body: 30_000, spot: 8000, sting: 10_000, bed: 5000 };
+    expect(lying(short, frames)).toEqual({
+      opening: [1000, 11_000],
+      body: [9000, 39_000],
+      spot: [39_000, 47_000],
+      sting: [47_000, 57_000],
+      bed: [11_000, 37_000],
+    });
+  });
 });

@@ -1,4 +1,5 @@
 import type {
+  ForecastLine,
   OrderSummary,
   Problem,
   ProgrammeLedgerLine,
@@ -189,16 +190,45 @@ it('a newer revision makes what was delivered out of date, and nothing that was 
   expect((await get<Run>(`/runs/${run.id}`)).items[0].output).toEqual(run.items[0].output);
 });
 
+async function linesOf<Line>(path: string, body: unknown): Promise<{ status: number; lines: Line[] }> {
+  const response = await fetch(`${server.origin}/api${path}`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json', origin: server.origin },
+    body: JSON.stringify(body),
+  });
+  const lines = (await response.text()).trim().split('\n');
+  return { status: response.status, lines: lines.map((line) => JSON.parse(line) as Line) };
+}
+
+it('is foretold before it is started: what each episode lacks, how long it will be, who will be within', async () => {
+  const { id } = (await add(weekly())).body;
+  const spot = idOf('spot.wav');
+  const fills = [
+    { body: idOf('one.wav'), spot },
+    { body: idOf('two.wav'), spot },
+    { body: idOf('one.wav') },
+    { body: idOf('junk.wav'), spot: 'nowhere' },
+  ];
+  const question = { titleId: title.id, orderId: id, targetId: target.id, fills };
+  const { status, lines } = await linesOf<ForecastLine>('/forecasts', question);
+  expect(status).toBe(200);
+  const [needs, good, markless, empty, broken, done] = lines;
+  expect(needs).toMatchObject({ type: 'needs', collisions: [], soundSeconds: 7.5 });
+  expect(good).toMatchObject({ name: 'one.wav', recordingId: idOf('one.wav'), lengthSeconds: 7.5, lacks: [] });
+  if (good.type !== 'recording') throw new Error('no line of a programme');
+  expect(good.within).not.toBeNull();
+  expect(good.limits.find(({ measure }) => measure === 'integratedLufs')!.value).toBeCloseTo(-16, 0);
+  expect(markless).toMatchObject({ within: null, lacks: [expect.stringContaining('has no mark "break"')] });
+  expect(empty).toMatchObject({ within: null, lengthSeconds: null, lacks: ['Nothing fills \u201cspot\u201d.'] });
+  expect(broken).toMatchObject({
+    lacks: ['junk.wav can\u2019t be read.', 'The recording of \u201cspot\u201d is not there.'],
+  });
+  expect(done).toMatchObject({ type: 'done', seconds: expect.any(Number) });
+});
+
 describe('what it does to the levels', () => {
-  const ask = async (id: string, order: unknown, fill: Record<string, string>) => {
-    const response = await fetch(`${server.origin}/api/orders/${id}/ledger`, {
-      method: 'POST',
-      headers: { 'content-type': 'application/json', origin: server.origin },
-      body: JSON.stringify({ order, fill }),
-    });
-    const lines = (await response.text()).trim().split('\n');
-    return { status: response.status, lines: lines.map((line) => JSON.parse(line) as ProgrammeLedgerLine & Problem) };
-  };
+  const ask = (id: string, order: unknown, fill: Record<string, string>) =>
+    linesOf<ProgrammeLedgerLine & Problem>(`/orders/${id}/ledger`, { order, fill });
 
   it('is told of an order under work, and remembered', async () => {
     const { id } = (await add(weekly())).body;
@@ -228,7 +258,7 @@ describe('what it does to the levels', () => {
     const empty = await ask(id, weekly(), { body: idOf('one.wav') });
     expect(empty).toMatchObject({ status: 422, lines: [{ code: 'empty-place' }] });
     const broken = await ask(id, weekly(), { body: idOf('one.wav'), spot: idOf('junk.wav') });
-    expect(broken).toMatchObject({ status: 409, lines: [{ message: expect.stringContaining('junk.wav') }] });
+    expect(broken).toMatchObject({ status: 409, lines: [{ detail: expect.stringContaining('junk.wav') }] });
     const early = PARTS().map((part) =>
       part.id === 'body' ? { ...part, begins: { after: null, gapSeconds: -1 } } : part,
     );

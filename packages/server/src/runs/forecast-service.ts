@@ -1,4 +1,4 @@
-import type { ForecastLine, ForecastQuestion } from '@tonos/contract';
+import type { ForecastLine, NewRun } from '@tonos/contract';
 import {
   adjustChain,
   type ChainStep,
@@ -38,7 +38,7 @@ interface Needs {
 export class ForecastService {
   constructor(private readonly needs: Needs) {}
 
-  async foretell(question: ForecastQuestion, wanted: AbortSignal, tell: (line: ForecastLine) => void): Promise<void> {
+  async foretell(question: NewRun, wanted: AbortSignal, tell: (line: ForecastLine) => void): Promise<void> {
     const { runs, threads, store } = this.needs;
     const ingredients = await runs.ingredients(question);
     const { recordings, chain, target } = ingredients;

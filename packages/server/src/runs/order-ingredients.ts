@@ -40,10 +40,16 @@ export interface OrderIngredients {
 }
 
 /** Everything that a run of a running order is made of. Throws where something is not there, or can't be put together for any of it. */
-export async function gatherOrder(
+export async function gatherOrder(manager: EntityManager, wanted: NewOrderRun): Promise<OrderIngredients> {
+  const { file, ...kept } = await keptOrder(manager, wanted);
+  return { ...(await filledOrder(manager, file, wanted.fills)), ...kept };
+}
+
+/** The revision that a run wants, and what it is delivered to. @throws HttpProblem 404, 409 */
+export async function keptOrder(
   manager: EntityManager,
-  { titleId, orderId, revision, targetId, fills }: NewOrderRun,
-): Promise<OrderIngredients> {
+  { titleId, orderId, revision, targetId }: Omit<NewOrderRun, 'fills'>,
+): Promise<Omit<OrderIngredients, 'order' | 'programmes'> & { file: OrderFile }> {
   const title = checkThere('title', titleId, await manager.findOneBy(TitleEntity, { id: titleId }));
   const entity = checkThere('running order', orderId, await manager.findOneBy(OrderEntity, { id: orderId }));
   if (entity.titleId !== titleId) throw notFound('running order of this title', orderId);
@@ -51,7 +57,7 @@ export async function gatherOrder(
   if (!kept) throw notFound(`revision ${revision} of the running order`, orderId);
   const target = await standingTarget(manager, targetId);
   return {
-    ...(await filledOrder(manager, kept.file, fills)),
+    file: kept.file,
     revision: kept.revision,
     target,
     titleName: title.name,
@@ -65,19 +71,25 @@ export async function filledOrder(
   file: OrderFile,
   fills: NewOrderRun['fills'],
 ): Promise<Pick<OrderIngredients, 'order' | 'programmes'>> {
-  const order = withChains(file, await chainFinder(manager, chainNamesOf(file)));
-  refuseOrder(orderFaults(order));
+  const order = await orderWithChains(manager, file);
   checkFills(order, fills);
   const recordings = await recordingsOf(manager, order, fills);
   const programmes = fills.map((fill): Programme => {
-    const own = new Map(order.parts.map((part) => [part.id, recordings.get(recordingIdOf(part, fill))!]));
+    const own = new Map(order.parts.map((part) => [part.id, recordings.get(recordingIdOf(part, fill)!)!]));
     return { fill, recordings: own, body: own.get(bodyOf(order).id)! };
   });
   checkMarks(order, programmes);
   return { order, programmes };
 }
 
-const recordingIdOf = ({ source }: OrderPart, fill: Readonly<Record<string, string>>): string =>
+/** @throws InvalidOrderError */
+export async function orderWithChains(manager: EntityManager, file: OrderFile): Promise<OrderFile> {
+  const order = withChains(file, await chainFinder(manager, chainNamesOf(file)));
+  refuseOrder(orderFaults(order));
+  return order;
+}
+
+export const recordingIdOf = ({ source }: OrderPart, fill: Readonly<Record<string, string>>): string | undefined =>
   'place' in source ? fill[source.place] : source.recording;
 
 /** The part that an episode is told by: what fills `body`, or the first place, or the first part. */
@@ -123,26 +135,43 @@ function checkFills(order: OrderFile, fills: NewOrderRun['fills']): void {
   refuseOrder(faults, 'empty-place');
 }
 
-/** By the ids that name them. What an order names is meant in its newest take. @throws HttpProblem 404 */
+/** @throws HttpProblem 404 */
 async function recordingsOf(
+  manager: EntityManager,
+  order: OrderFile,
+  fills: NewOrderRun['fills'],
+): Promise<Map<string, RecordingEntity>> {
+  const known = await knownRecordings(manager, order, fills);
+  for (const fill of fills)
+    for (const part of order.parts) {
+      const id = recordingIdOf(part, fill)!;
+      if (!known.has(id))
+        throw notFound('place' in part.source ? 'recording' : `recording for the part "${partName(part)}"`, id);
+    }
+  return known;
+}
+
+/** Those that are there, by the ids that name them. What an order names is meant in its newest take. */
+export async function knownRecordings(
   manager: EntityManager,
   order: OrderFile,
   fills: NewOrderRun['fills'],
 ): Promise<Map<string, RecordingEntity>> {
   const filled = fills.flatMap((fill) => Object.values(fill));
   const named = order.parts.flatMap(({ source }) => ('place' in source ? [] : [source.recording]));
-  const ids = [...new Set([...filled, ...named])];
-  const found = await manager.findBy(RecordingEntity, { id: In(ids), trashedAt: IsNull() });
+  const found = await manager.findBy(RecordingEntity, {
+    id: In([...new Set([...filled, ...named])]),
+    trashedAt: IsNull(),
+  });
   const known = new Map(found.map((recording) => [recording.id, recording]));
-  const unknown = ids.find((id) => !known.has(id));
-  if (unknown !== undefined) {
-    const part = order.parts.find(({ source }) => 'recording' in source && source.recording === unknown);
-    throw notFound(part ? `recording for the part "${partName(part)}"` : 'recording', unknown);
-  }
   for (const id of named) {
-    const { takeOf, superseded: isOlder } = known.get(id)!;
-    if (!isOlder) continue;
-    const newest = await manager.findOneBy(RecordingEntity, { takeOf, superseded: false, trashedAt: IsNull() });
+    const own = known.get(id);
+    if (!own?.superseded) continue;
+    const newest = await manager.findOneBy(RecordingEntity, {
+      takeOf: own.takeOf,
+      superseded: false,
+      trashedAt: IsNull(),
+    });
     if (newest) known.set(id, newest);
   }
   return known;

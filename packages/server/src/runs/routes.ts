@@ -19,6 +19,7 @@ import type { TitleService } from '../titles/title-service.ts';
 import { deliverToFolder } from './deliver-to-folder.ts';
 import { deliveryPackage } from './delivery-package.ts';
 import type { ForecastService } from './forecast-service.ts';
+import type { OrderForecast } from './order-forecast.ts';
 import type { OrderLedgerService } from './order-ledger-service.ts';
 import type { RemedyService } from './remedy-service.ts';
 import type { RunService } from './run-service.ts';
@@ -28,6 +29,7 @@ export interface RunRoutesNeeds {
   runs: RunService;
   titles: TitleService;
   forecasts: ForecastService;
+  orderForecasts: OrderForecast;
   orderLedgers: OrderLedgerService;
   remedies: RemedyService;
   worker: RunWorker;
@@ -40,13 +42,28 @@ export interface RunRoutesNeeds {
 }
 
 export function runRoutes(router: Router, needs: RunRoutesNeeds): void {
-  const { runs, titles, forecasts, orderLedgers, remedies, worker, recordings, store, folders, version, now, nudge } =
-    needs;
+  const {
+    runs,
+    titles,
+    forecasts,
+    orderForecasts,
+    orderLedgers,
+    remedies,
+    worker,
+    recordings,
+    store,
+    folders,
+    version,
+    now,
+    nudge,
+  } = needs;
   serve(router, ROUTES.runs, () => runs.list());
   serve(router, ROUTES.recordingItems, ({ params }) => runs.ofRecording(params.id));
   serve(router, ROUTES.run, ({ params }) => runs.text(params.id));
   serve(router, ROUTES.forecast, ({ body, response }) =>
-    sendLines<ForecastLine>(response, (tell, wanted) => forecasts.foretell(body, wanted, tell)),
+    sendLines<ForecastLine>(response, (tell, wanted) =>
+      'orderId' in body ? orderForecasts.foretell(body, wanted, tell) : forecasts.foretell(body, wanted, tell),
+    ),
   );
   serve(router, ROUTES.orderLedger, ({ params, body, response }) =>
     sendLines<ProgrammeLedgerLine>(response, (tell, wanted) => orderLedgers.measure(params.id, body, wanted, tell)),

@@ -23,7 +23,8 @@ import type { Surroundings } from '../surroundings.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
 import { checkRoom, diskNeed } from './disk-need.ts';
 import { gather, type Ingredients } from './ingredients.ts';
-import { gatherOrder, type Programme } from './order-ingredients.ts';
+import { gatherOrder } from './order-ingredients.ts';
+import { namedAs, programmesNeed } from './order-parts.ts';
 import { deliveredNames } from './output-names.ts';
 import { RunAttempts } from './run-attempts.ts';
 import { RunEntity, RunItemEntity } from './run-entity.ts';
@@ -183,12 +184,8 @@ export class RunService {
     const { folder, threads } = this.room;
     const id = await this.database.transaction(async (manager) => {
       const { programmes, order, revision, ...ingredients } = await gatherOrder(manager, wanted);
-      const sounds = programmes.map((programme) => lengthOf(programme, order.channels));
-      checkRoom(diskNeed(ingredients.target, [], sounds, threads), await freeBytes(folder));
-      // a programme without places is called as its order
-      const named = programmes.map(({ body, fill }) =>
-        Object.keys(fill).length ? body : { ...body, name: `${order.name}.order`, tags: {}, speaker: '' },
-      );
+      checkRoom(programmesNeed(ingredients.target, order, programmes, threads), await freeBytes(folder));
+      const named = programmes.map((programme) => namedAs(programme, order));
       const { names } = deliveredNames({ ...ingredients, recordings: named });
       const recordings = Object.fromEntries([...programmes[0].recordings].map(([part, own]) => [part, own.id]));
       return this.insert(
@@ -328,15 +325,6 @@ export class RunService {
     checkThere('title', run.titleId, await this.database.of(TitleEntity).findOneBy({ id: run.titleId }));
     return run;
   }
-}
-
-/** As long as all parts one after the other: more than it can be without repeating any. */
-function lengthOf({ recordings, body }: Programme, channels: number) {
-  const seconds = [...recordings.values()].reduce(
-    (sum, { measurement }) => sum + (measurement?.durationSeconds ?? 0),
-    0,
-  );
-  return { durationSeconds: seconds, sampleRateHz: body.measurement?.sampleRateHz ?? 48000, channels };
 }
 
 /** With the items of those that are linked with their recordings: these can only be made together. */

@@ -1,14 +1,13 @@
 import { Button, FileButton, Group, Modal, MultiSelect, Stack, Text } from '@mantine/core';
 import type { Recording, RunningOrder, Title } from '@tonos/contract';
-import { type OrderFile, placesOf, sentenceOf } from '@tonos/core';
+import { placesOf } from '@tonos/core';
 import { useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { api } from '../../api/api.ts';
 import { reasonOf } from '../../api/reason-of.ts';
+import { ForecastView } from '../../forecast/ForecastView.tsx';
 import { TargetSelect } from '../../ui/TargetSelect.tsx';
-import { clock } from '../../ui/time.ts';
 import { fillsOf, type ReadFills, readFillsCsv, type Turns } from './fills.ts';
-import { type Fill, layOutOrder, secondsOf } from './lay-out-order.ts';
 
 interface RunOrderFormProps {
   opened: boolean;
@@ -37,8 +36,13 @@ export function RunOrderForm({ opened, onClose, title, running, recordings }: Ru
   const voices = recordings.filter(({ kind }) => kind === 'voice').map(option);
   const fills = table?.fills ?? (bodyPlace === undefined ? [{}] : fillsOf(bodyPlace, bodies, turns));
   const refused = table?.refused ?? [];
+  const question =
+    opened && targetId && fills.length && !refused.length
+      ? { titleId: title.id, orderId: running.id, targetId, revision, fills: fills.map((fill) => ({ ...fill })) }
+      : null;
   const submit = async () => {
-    const { data } = await start({ titleId: title.id, orderId: running.id, targetId: targetId!, revision, fills });
+    if (!question) return;
+    const { data } = await start(question);
     if (data) void navigate(`/runs/${data.id}`);
   };
   return (
@@ -106,60 +110,18 @@ export function RunOrderForm({ opened, onClose, title, running, recordings }: Ru
             </Group>
           )}
           {refused.length > 0 && <p className="verdict-over">{refused.slice(0, MOST_SHOWN).join(' ')}</p>}
-          <Foretold order={order} fills={fills} recordings={recordings} places={places} />
+          <ForecastView question={question} count={fills.length} />
           {error !== undefined && <p className="verdict-over">{reasonOf(error)}</p>}
           <Group justify="flex-end">
             <Button variant="default" onClick={onClose}>
               Cancel
             </Button>
-            <Button type="submit" loading={isLoading} disabled={!targetId || !fills.length || refused.length > 0}>
+            <Button type="submit" loading={isLoading} disabled={!question}>
               {fills.length === 1 ? 'Start the run' : `Start ${fills.length} programmes`}
             </Button>
           </Group>
         </Stack>
       </form>
     </Modal>
-  );
-}
-
-interface ForetoldProps {
-  order: OrderFile;
-  fills: readonly Fill[];
-  recordings: readonly Recording[];
-  places: readonly string[];
-}
-
-/** Which programme lacks what, and how long they will be, before anything is begun. */
-function Foretold({ order, fills, recordings, places }: ForetoldProps) {
-  const known = useMemo(() => new Map(recordings.map((recording) => [recording.id, recording])), [recordings]);
-  const told = fills.map((fill) => {
-    const names = places.map((place) => known.get(fill[place] ?? '')).map((one) => one && (one.givenName || one.name));
-    const empty = places.filter((place) => !fill[place]);
-    const { resolved, faults } = layOutOrder(order, known, fill);
-    return {
-      name: names.filter(Boolean)[0] ?? order.name,
-      seconds: resolved && secondsOf(resolved.frames),
-      lacks: [...empty.map((place) => `nothing fills \u201c${place}\u201d.`), ...faults.map(sentenceOf)],
-    };
-  });
-  if (!told.length) return null;
-  const lacking = told.filter(({ lacks }) => lacks.length);
-  const lengths = told.flatMap(({ seconds }) => (seconds === undefined ? [] : [seconds]));
-  const [shortest, longest] = [Math.min(...lengths), Math.max(...lengths)];
-  return (
-    <div>
-      {lengths.length > 0 && (
-        <p className="quiet">
-          {told.length === 1 ? 'One programme' : `${told.length} programmes`},{' '}
-          {clock(shortest) === clock(longest) ? clock(longest) : `${clock(shortest)} to ${clock(longest)}`} long.
-        </p>
-      )}
-      {lacking.slice(0, MOST_SHOWN).map(({ name, lacks }) => (
-        <p key={name} className="verdict-over">
-          {name}: {lacks.join(' ')}
-        </p>
-      ))}
-      {lacking.length > MOST_SHOWN && <p className="quiet">and {lacking.length - MOST_SHOWN} more</p>}
-    </div>
   );
 }

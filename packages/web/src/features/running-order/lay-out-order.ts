@@ -1,14 +1,13 @@
 import type { Recording } from '@tonos/contract';
 import {
+  foretoldPart,
   InvalidOrderError,
   type KnownPart,
-  mapOfCuts,
   type OrderFault,
   type OrderFile,
   type OrderPart,
   type ResolvedOrder,
   resolveOrder,
-  toResult,
 } from '@tonos/core';
 
 /** A running order laid out in the page, by what is known of its recordings without reading them. */
@@ -52,23 +51,7 @@ function knownOf(part: OrderPart, recording: Recording | undefined, { parts }: O
     }));
     return { frames: NOMINAL_SECONDS * RATE, channels: 1, marks };
   }
-  const { durationSeconds } = measured;
-  const after = (seconds: number) => toResult(mapOfCuts(recording.cuts, durationSeconds), seconds);
-  const [from, to] = stretchOf(part, durationSeconds).map(after);
-  return {
-    frames: Math.max(0, Math.round((to - from) * RATE)),
-    channels: measured.channels,
-    marks: recording.marks.map(({ name, startSeconds: at }) => ({
-      name,
-      frame: Math.round((after(at) - from) * RATE),
-    })),
-  };
-}
-
-/** From where to where a part sounds of its recording, in the recording's own time. */
-export function stretchOf({ source }: OrderPart, durationSeconds: number): [from: number, to: number] {
-  const { startSeconds, endSeconds } = 'recording' in source ? source : { startSeconds: 0, endSeconds: null };
-  return [startSeconds, Math.min(endSeconds ?? durationSeconds, durationSeconds)];
+  return foretoldPart(part, { ...measured, cuts: recording.cuts, marks: recording.marks }, RATE);
 }
 
 export const secondsOf = (frames: number): number => frames / RATE;

@@ -12,13 +12,14 @@ import {
   type OrderPart,
   type PlacedPart,
   type ResolvedOrder,
+  stretchOfPart,
   type TimeSpan,
   toResult,
   toSource,
 } from '@tonos/core';
 import type { LiveProgramme, LiveSteps } from '../../listening/engine/messages.ts';
 import { pickUpTracks, roomToneOf, samplesOf, trackOf } from '../../listening/source-of.ts';
-import { RATE, secondsOf, stretchOf } from './lay-out-order.ts';
+import { RATE, secondsOf } from './lay-out-order.ts';
 import { soundingSpans } from './plate-path.ts';
 
 /** What a programme will sound like, by what is known of its recordings: how groups give way, how loud it is, and what is listened to. */
@@ -85,7 +86,7 @@ export function levelsFrom(
 function timeOf(part: OrderPart, { cuts, measurement }: Recording) {
   const { durationSeconds } = measurement!;
   const map = mapOfCuts(cuts, durationSeconds);
-  const fromSeconds = toResult(map, stretchOf(part, durationSeconds)[0]);
+  const fromSeconds = toResult(map, stretchOfPart(part, durationSeconds)[0]);
   return {
     map,
     fromSeconds,

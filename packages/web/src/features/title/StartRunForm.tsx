@@ -4,8 +4,8 @@ import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { api } from '../../api/api.ts';
 import { reasonOf } from '../../api/reason-of.ts';
+import { ForecastView } from '../../forecast/ForecastView.tsx';
 import { TargetSelect } from '../../ui/TargetSelect.tsx';
-import { ForecastView } from './ForecastView.tsx';
 
 interface StartRunFormProps {
   opened: boolean;

@@ -1,6 +1,6 @@
-import { type ForecastLine, type NewRun, ROUTES } from '@tonos/contract';
+import { type ForecastLine, type ForecastQuestion, ROUTES } from '@tonos/contract';
 import { useEffect, useState } from 'react';
-import { askLines } from '../../api/ask-lines.ts';
+import { askLines } from '../api/ask-lines.ts';
 
 export interface ForecastView {
   needs: Extract<ForecastLine, { type: 'needs' }> | null;
@@ -14,7 +14,7 @@ export interface ForecastView {
 const NOTHING: ForecastView = { needs: null, recordings: [], seconds: null, isDone: false, trouble: null };
 
 /** Foretells a run while its form is open; another question takes the place of the one before. */
-export function useForecast(question: NewRun | null): ForecastView {
+export function useForecast(question: ForecastQuestion | null): ForecastView {
   const [view, setView] = useState(NOTHING);
   const key = question && JSON.stringify(question);
   useEffect(() => {

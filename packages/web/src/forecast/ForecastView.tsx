@@ -1,12 +1,18 @@
-import type { NewRun } from '@tonos/contract';
-import { timeSpan } from '../../ui/time.ts';
+import type { ForecastQuestion } from '@tonos/contract';
+import { clock, timeSpan } from '../ui/time.ts';
 import classes from './Forecast.module.css';
 import { useForecast } from './use-forecast.ts';
 
 const gigabytes = (bytes: number) => `${(bytes / 1e9).toFixed(bytes < 1e9 ? 2 : 1)}\u2009GB`;
 
+/** From the shortest to the longest. */
+function lengthWords(lengths: readonly number[]): string {
+  const [shortest, longest] = [clock(Math.min(...lengths)), clock(Math.max(...lengths))];
+  return shortest === longest ? longest : `${shortest} to ${longest}`;
+}
+
 /** Before the start: who will be within and who will not, with the limit and what is missing; how long, and how much room. */
-export function ForecastView({ question, count }: { question: NewRun | null; count: number }) {
+export function ForecastView({ question, count }: { question: ForecastQuestion | null; count: number }) {
   const { needs, recordings, seconds, isDone, trouble } = useForecast(question);
   if (!question) return null;
   if (trouble) return <p className="verdict-over small">{trouble}</p>;
@@ -14,6 +20,7 @@ export function ForecastView({ question, count }: { question: NewRun | null; cou
   const off = recordings.filter((one) => one.within === false);
   const open = recordings.filter((one) => one.within === null);
   const told = recordings.filter(({ notes }) => notes.length > 0);
+  const lengths = recordings.flatMap(({ lengthSeconds }) => lengthSeconds ?? []);
   return (
     <section className={classes.forecast} aria-label="Forecast" aria-live="polite">
       <p className={classes.line}>
@@ -26,6 +33,7 @@ export function ForecastView({ question, count }: { question: NewRun | null; cou
             {recordings.length} of {count} looked at
           </span>
         )}
+        {lengths.length > 0 && <span className="quiet">{lengthWords(lengths)} long</span>}
         {seconds !== null && (
           <span className="quiet">
             takes {seconds < 10 ? '' : 'about '}
@@ -40,9 +48,10 @@ export function ForecastView({ question, count }: { question: NewRun | null; cou
       </p>
       {told.length > 0 && (
         <ul className={classes.list}>
-          {told.map(({ recordingId, name, within: fits, notes }) => (
-            <li key={recordingId}>
-              <span className={fits === false ? 'verdict-over' : 'advice'}>{name}</span> {notes.join(' ')}
+          {told.map(({ recordingId, name, within: fits, notes, lacks = [] }) => (
+            <li key={`${recordingId} ${name}`}>
+              <span className={fits === false || lacks.length ? 'verdict-over' : 'advice'}>{name}</span>{' '}
+              {notes.join(' ')}
             </li>
           ))}
         </ul>
