@@ -83,6 +83,38 @@ test('an episode is built, a bed is put under it and nudged by keys, kept and un
   expect(order.parts[2]).toMatchObject({ begins: { offsetSeconds: 0.5 }, lasts: { loop: true } });
 });
 
+test('a programme is measured, heard from any part while it is edited, and group by group', async ({ page }) => {
+  test.setTimeout(120_000);
+  const titleId = await night();
+  const orders = await get<{ id: string; name: string }[]>(`/titles/${titleId}/orders`);
+  const { id } = orders.find(({ name }) => name === 'Weekly episode')!;
+  await page.goto(`${tonos.origin}/orders/${id}`);
+  // its opening is brought to its level, and what its voices' chain learned is known when it is measured
+  const opening = page.locator('table').first().locator('tbody tr').first();
+  await expect(opening).toContainText('\u221220.0', { timeout: 60_000 });
+  const meter = page.getByLabel('Meters').locator('div', { hasText: '0.4 s LUFS' }).locator('dd');
+  const lufs = async () => Number((await meter.innerText()).replace('\u2212', '-'));
+  await opening.getByRole('button').focus();
+  await page.keyboard.press('l');
+  await expect.poll(lufs, { timeout: 20_000 }).toBeGreaterThan(-40);
+  await expect(page.getByRole('button', { name: 'Pause' }).first()).toBeVisible();
+  // music alone is heard; without it there is nothing to hear
+  await page.getByRole('button', { name: 'Hear only Sounds' }).click();
+  await expect(meter).toHaveText('\u2013', { timeout: 20_000 });
+  await page.getByRole('button', { name: 'Hear only Sounds' }).click();
+  await opening.getByRole('button').focus();
+  await page.keyboard.press('l');
+  await expect.poll(lufs, { timeout: 20_000 }).toBeGreaterThan(-40);
+  // it sounds on, 20 dB down, when it is edited
+  const before = await lufs();
+  const level = page.getByRole('textbox', { name: 'Level of Opening' });
+  await level.fill('-45');
+  await level.press('Enter');
+  await expect.poll(async () => before - (await lufs()), { timeout: 10_000 }).toBeGreaterThan(15);
+  await page.keyboard.press('Control+z');
+  await page.getByRole('button', { name: 'Pause' }).first().click();
+});
+
 test('a circle is told by part and field, and undone; the drawing stays as it was', async ({ page }) => {
   const titleId = await night();
   const [{ id }] = await get<{ id: string }[]>(`/titles/${titleId}/orders`);
