@@ -129,14 +129,17 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
   const ledgerPool = new WorkerPool(1, options.workerFile);
   const ledgerQueue = new OneAtATime(ledgerPool);
   const ledgers = new LedgerService(recordings, store, ledgerQueue);
-  const orderForecasts = new OrderForecast({ database, store, queue: ledgerQueue, threads: options.threads });
-  const orderLedgers = new OrderLedgerService(database, store, ledgerQueue);
   const gaps = new GapsService(recordings, store, ledgerQueue);
   const forecasts = new ForecastService({ runs, recordings, store, queue: ledgerQueue, threads: options.threads });
   // a remedy takes as long as a few renders: nobody who waits for a ledger waits for one
   const remedyPool = new WorkerPool(1, options.workerFile, { background: true });
   const remedyQueue = new OneAtATime(remedyPool);
   const remedies = new RemedyService({ database, runs, recordings, store, queue: remedyQueue, bus });
+  // so does a programme of an hour: pictures and meters stay quick meanwhile
+  const orderPool = new WorkerPool(1, options.workerFile, { background: true });
+  const orderQueue = new OneAtATime(orderPool);
+  const orderForecasts = new OrderForecast({ database, store, queue: orderQueue, threads: options.threads });
+  const orderLedgers = new OrderLedgerService(database, store, orderQueue);
   const sets = new SetService({ database, store, bus, surroundings, queue: ledgerQueue });
   const folders = new ServerFolders(options.roots ?? [], store);
   const dispatcher = new Dispatcher(pool, [measuring, worker], options.report);
@@ -241,6 +244,7 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
       await sightPool.close();
       await ledgerPool.close();
       await remedyPool.close();
+      await orderPool.close();
       await database.close();
       lock.release();
     },

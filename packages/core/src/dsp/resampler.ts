@@ -19,6 +19,50 @@ const room = once(() => ({
 
 const gcd = (a: number, b: number): number => (b ? gcd(b, a % b) : a);
 
+interface Filter {
+  up: number;
+  down: number;
+  /** Taps on either side of a place. */
+  half: number;
+  /** The taps of each phase, zeros behind. */
+  phases: Float32Array[];
+}
+
+/** So many pairs of rates are remembered: who listens to a programme starts a resampler at every part. */
+const MOST_KEPT = 8;
+const kept = new Map<string, Filter>();
+
+function filterOf(inRateHz: number, outRateHz: number): Filter {
+  const key = `${inRateHz} ${outRateHz}`;
+  const known = kept.get(key);
+  if (known) return known;
+  const made = design(inRateHz, outRateHz);
+  if (kept.size >= MOST_KEPT) kept.delete(kept.keys().next().value!);
+  kept.set(key, made);
+  return made;
+}
+
+function design(inRateHz: number, outRateHz: number): Filter {
+  const common = gcd(inRateHz, outRateHz);
+  const [up, down] = [outRateHz / common, inRateHz / common];
+  const stop = Math.min(1, outRateHz / inRateHz) / 2;
+  const transition = stop * (1 - PASS_SHARE);
+  const half = Math.ceil((STOP_BAND_DB - 7.95) / (14.36 * transition) / 2);
+  const cutoff = stop - transition / 2;
+  const beta = kaiserBeta(STOP_BAND_DB);
+  const phases = Array.from({ length: up }, (_, phase) => {
+    const taps = Float64Array.from({ length: 2 * half }, (__, k) => {
+      const x = k - (half - 1) - phase / up;
+      return 2 * cutoff * sinc(2 * cutoff * x) * kaiser(x / half, beta);
+    });
+    const sum = taps.reduce((total, tap) => total + tap, 0);
+    const padded = new Float32Array(Math.ceil(taps.length / UNROLLED) * UNROLLED);
+    padded.set(taps.map((tap) => tap / sum));
+    return padded;
+  });
+  return { up, down, half, phases };
+}
+
 /**
  * Polyphase resampler: Kaiser-windowed sinc, linear phase, centred (output frame m lies at the time of input m * in / out).
  * Flat to 0.907 of the lower Nyquist frequency; images and aliases beyond it are down by 120 dB.
@@ -28,8 +72,7 @@ export class Resampler {
   private readonly down: number;
   private readonly half: number;
   private readonly kernel = kernels();
-  /** The taps of each phase, zeros behind. */
-  private readonly phases: Float32Array[];
+  private readonly phases: readonly Float32Array[];
   private held: Float32Array[];
   /** Input frame number of held[0]. */
   private heldStart: number;
@@ -41,24 +84,11 @@ export class Resampler {
     readonly outRateHz: number,
     channels: number,
   ) {
-    const common = gcd(inRateHz, outRateHz);
-    this.up = outRateHz / common;
-    this.down = inRateHz / common;
-    const stop = Math.min(1, outRateHz / inRateHz) / 2;
-    const transition = stop * (1 - PASS_SHARE);
-    this.half = Math.ceil((STOP_BAND_DB - 7.95) / (14.36 * transition) / 2);
-    const cutoff = stop - transition / 2;
-    const beta = kaiserBeta(STOP_BAND_DB);
-    this.phases = Array.from({ length: this.up }, (_, phase) => {
-      const taps = Float64Array.from({ length: 2 * this.half }, (__, k) => {
-        const x = k - (this.half - 1) - phase / this.up;
-        return 2 * cutoff * sinc(2 * cutoff * x) * kaiser(x / this.half, beta);
-      });
-      const sum = taps.reduce((total, tap) => total + tap, 0);
-      const padded = new Float32Array(Math.ceil(taps.length / UNROLLED) * UNROLLED);
-      padded.set(taps.map((tap) => tap / sum));
-      return padded;
-    });
+    const { up, down, half, phases } = filterOf(inRateHz, outRateHz);
+    this.up = up;
+    this.down = down;
+    this.half = half;
+    this.phases = phases;
     this.heldStart = -(this.half - 1);
     this.held = Array.from({ length: channels }, () => new Float32Array(this.half - 1));
   }

@@ -1,28 +1,38 @@
 import { Button, MultiSelect, NumberInput, Select, TextInput, VisuallyHidden } from '@mantine/core';
 import type { OrderFile } from '@tonos/core';
+import { memo } from 'react';
 import { withGroup, withNewGroup, withoutGroup } from './edit-order.ts';
 import classes from './GroupTable.module.css';
 import { LevelCells, LevelHeads } from './LevelCells.tsx';
 import type { OrderLedger } from './use-order-ledger.ts';
 
 interface GroupTableProps {
-  order: OrderFile;
+  groups: OrderFile['groups'];
+  under: OrderFile['under'];
+  chain: OrderFile['chain'];
+  channels: OrderFile['channels'];
+  /** The groups that parts are in, a line each. */
+  used: string;
   chainNames: readonly string[];
   /** What each group measures behind its chain, and the whole behind its own. */
   ledger: OrderLedger;
-  onChange(order: OrderFile, touched: string | null): void;
+  onChange(make: (order: OrderFile) => OrderFile, touched: string | null): void;
 }
 
 const WAY = { byDb: 12, leadSeconds: 0.3, holdSeconds: 0.8, releaseSeconds: 1.5 };
 
 /** The groups: the chain that their parts go through together, their gain, and under whom they give way. */
-export function GroupTable({ order, chainNames, ledger: { ledger: told, fresh }, onChange }: GroupTableProps) {
-  const wayOf = (id: string) => order.under.find(({ group }) => group === id);
+export const GroupTable = memo(function GroupTable(props: GroupTableProps) {
+  const { groups, under, chain: wholeChain, channels, used, chainNames, ledger, onChange } = props;
+  const { ledger: told, fresh } = ledger;
+  const wayOf = (id: string) => under.find(({ group }) => group === id);
   const setWay = (id: string, change: Partial<OrderFile['under'][number]>) => {
     const way = { group: id, of: [], ...WAY, ...wayOf(id), ...change };
-    const rest = order.under.filter(({ group }) => group !== id);
-    onChange({ ...order, under: way.of.length ? [...rest, way] : rest }, `${id}/way`);
+    const rest = under.filter(({ group }) => group !== id);
+    onChange((order) => ({ ...order, under: way.of.length ? [...rest, way] : rest }), `${id}/way`);
   };
+  const changeGroup = (id: string, change: Partial<OrderFile['groups'][number]>, touched: string | null) =>
+    onChange((order) => withGroup(order, id, change), touched);
   return (
     <section aria-label="Groups" className={classes.groups}>
       <h2>Groups</h2>
@@ -44,7 +54,7 @@ export function GroupTable({ order, chainNames, ledger: { ledger: told, fresh },
           </tr>
         </thead>
         <tbody>
-          {order.groups.map(({ id, name, chain, gainDb }) => {
+          {groups.map(({ id, name, chain, gainDb }) => {
             const way = wayOf(id);
             const called = name || id;
             const figure = (key: keyof typeof WAY, label: string, max: number) => (
@@ -70,9 +80,7 @@ export function GroupTable({ order, chainNames, ledger: { ledger: told, fresh },
                     maxLength={200}
                     value={name}
                     placeholder={id}
-                    onChange={(event) =>
-                      onChange(withGroup(order, id, { name: event.currentTarget.value }), `${id}/name`)
-                    }
+                    onChange={(event) => changeGroup(id, { name: event.currentTarget.value }, `${id}/name`)}
                   />
                 </td>
                 <td>
@@ -80,7 +88,7 @@ export function GroupTable({ order, chainNames, ledger: { ledger: told, fresh },
                     label={`Chain of ${called}`}
                     chain={chain}
                     names={chainNames}
-                    set={(next) => onChange(withGroup(order, id, { chain: next }), null)}
+                    set={(next) => changeGroup(id, { chain: next }, null)}
                   />
                 </td>
                 <td className="number">
@@ -89,7 +97,7 @@ export function GroupTable({ order, chainNames, ledger: { ledger: told, fresh },
                     value={gainDb}
                     min={-60}
                     max={24}
-                    set={(value) => onChange(withGroup(order, id, { gainDb: value }), `${id}/gain`)}
+                    set={(value) => changeGroup(id, { gainDb: value }, `${id}/gain`)}
                   />
                 </td>
                 <td>
@@ -97,7 +105,7 @@ export function GroupTable({ order, chainNames, ledger: { ledger: told, fresh },
                     aria-label={`${called} gives way to`}
                     variant="unstyled"
                     placeholder={way ? undefined : 'nobody'}
-                    data={order.groups
+                    data={groups
                       .filter((one) => one.id !== id)
                       .map((one) => ({ value: one.id, label: one.name || one.id }))}
                     value={way?.of ?? []}
@@ -113,8 +121,8 @@ export function GroupTable({ order, chainNames, ledger: { ledger: told, fresh },
                   <Button
                     size="compact-xs"
                     variant="subtle"
-                    disabled={order.parts.some((part) => part.group === id)}
-                    onClick={() => onChange(withoutGroup(order, id), null)}
+                    disabled={used.split('\n').includes(id)}
+                    onClick={() => onChange((order) => withoutGroup(order, id), null)}
                   >
                     Remove
                   </Button>
@@ -127,9 +135,9 @@ export function GroupTable({ order, chainNames, ledger: { ledger: told, fresh },
             <td>
               <ChainSelect
                 label="Chain of the whole"
-                chain={order.chain}
+                chain={wholeChain}
                 names={chainNames}
-                set={(chain) => onChange({ ...order, chain }, null)}
+                set={(chain) => onChange((order) => ({ ...order, chain }), null)}
               />
             </td>
             <td colSpan={6}>
@@ -142,8 +150,8 @@ export function GroupTable({ order, chainNames, ledger: { ledger: told, fresh },
                   { value: '1', label: 'one channel' },
                   { value: '2', label: 'two channels' },
                 ]}
-                value={String(order.channels)}
-                onChange={(value) => onChange({ ...order, channels: value === '1' ? 1 : 2 }, null)}
+                value={String(channels)}
+                onChange={(value) => onChange((order) => ({ ...order, channels: value === '1' ? 1 : 2 }), null)}
               />
             </td>
             <LevelCells figures={told?.whole.after} fresh={fresh} />
@@ -151,12 +159,12 @@ export function GroupTable({ order, chainNames, ledger: { ledger: told, fresh },
           </tr>
         </tbody>
       </table>
-      <Button size="compact-sm" variant="default" mt={10} onClick={() => onChange(withNewGroup(order), null)}>
+      <Button size="compact-sm" variant="default" mt={10} onClick={() => onChange(withNewGroup, null)}>
         Add a group
       </Button>
     </section>
   );
-}
+});
 
 interface ChainSelectProps {
   label: string;

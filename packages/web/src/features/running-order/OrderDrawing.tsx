@@ -9,13 +9,14 @@ import { timeTicks } from '../../plots/time-axis.ts';
 import { clock } from '../../ui/time.ts';
 import { GroupName } from './GroupName.tsx';
 import { LoudnessLine, type Window } from './LoudnessLine.tsx';
-import { secondsOf } from './lay-out-order.ts';
+import { RATE, secondsOf, withUnmoved } from './lay-out-order.ts';
 import classes from './OrderDrawing.module.css';
 import { type Heard, LOUDNESS_STEP_SECONDS } from './order-sound.ts';
 import { beginsWords, distanceWords } from './order-words.ts';
 import { lanesOf, soundingSpans, wavePath } from './plate-path.ts';
-import type { OrderLedger } from './use-order-ledger.ts';
+import type { LedgerProgress, OrderLedger } from './use-order-ledger.ts';
 import type { OrderSound } from './use-order-sound.ts';
+import { usePlateDrag } from './use-plate-drag.ts';
 
 const NAMES = 116;
 const RULER = 26;
@@ -27,10 +28,13 @@ const MOST_ZOOM = 32;
 interface OrderDrawingProps {
   order: OrderFile;
   resolved: ResolvedOrder;
+  /** Lays out what is being dragged. */
+  layOut(order: OrderFile): ResolvedOrder | undefined;
   /** Whose wave each part shows: none while it is being measured. */
   waveOf(part: OrderPart): string | undefined;
   sound: OrderSound;
   ledger: OrderLedger;
+  progress: LedgerProgress;
   heard: Heard;
   /** What the target allows. */
   window: Window | undefined;
@@ -43,13 +47,35 @@ interface OrderDrawingProps {
 
 /** The programme to scale on one ruler: a band for each group, its parts as plates. A plate that is dragged changes the figure in its row. */
 export function OrderDrawing(props: OrderDrawingProps) {
-  const { order, resolved, waveOf, sound, ledger, heard, window, chosen, onChoose, onShift, onHear } = props;
+  const {
+    resolved: standing,
+    layOut,
+    waveOf,
+    sound,
+    ledger,
+    progress,
+    heard,
+    window,
+    chosen,
+    onChoose,
+    onShift,
+    onHear,
+  } = props;
+  const { order, held, drag, letGo } = usePlateDrag(props.order, onShift);
+  const last = useRef(standing);
+  // what can't lie where it is dragged to stays where it could
+  if (order === props.order) last.current = standing;
+  else last.current = withUnmoved(last.current, layOut(order) ?? last.current);
+  const resolved = last.current;
   const measured = ledger.fresh ? ledger.ledger : null;
   const { ref, width: frameWidth } = useElementSize();
   const [zoom, setZoom] = useState(1);
-  const seconds = Math.max(1, secondsOf(resolved.frames));
+  const shownFrames = useRef(resolved.frames);
+  if (!held) shownFrames.current = resolved.frames;
+  const frames = Math.max(RATE, shownFrames.current);
+  const seconds = secondsOf(frames);
   const width = Math.max(300, (frameWidth || 900) - NAMES - 16) * zoom;
-  const scale = width / resolved.frames;
+  const scale = width / frames;
   const ticks = timeTicks({ fromSeconds: 0, toSeconds: seconds }, width);
   const nameOf = (id: string) => order.parts.find((part) => part.id === id)?.name || id;
   let top = RULER;
@@ -80,7 +106,7 @@ export function OrderDrawing(props: OrderDrawingProps) {
             onChange={(event) => onHear({ ...heard, givesWay: event.currentTarget.checked })}
           />
         )}
-        <Measuring ledger={ledger} />
+        <Measuring {...progress} />
         <span className={classes.apart} />
         <span className="quiet small">{clock(seconds, 1)} in all</span>
         <Tooltip label="Further">
@@ -149,6 +175,8 @@ export function OrderDrawing(props: OrderDrawingProps) {
                     words={beginsWords(placed.part, nameOf)}
                     onChoose={onChoose}
                     onShift={onShift}
+                    onDrag={drag}
+                    onLetGo={letGo}
                   />
                 </g>
               ))}
@@ -201,7 +229,7 @@ const hasChains = ({ chain, groups, parts }: OrderFile): boolean =>
   [chain, ...groups.map((one) => one.chain), ...parts.map((one) => one.chain)].some((one) => one !== null);
 
 /** What is being found out, or why it could not be. */
-function Measuring({ ledger: { share, trouble } }: { ledger: OrderLedger }) {
+function Measuring({ share, trouble }: LedgerProgress) {
   if (trouble !== null) return <span className="verdict-over small">Not measured: {trouble}</span>;
   if (share === null) return null;
   return <span className="quiet small">Measuring the programme, {Math.round(100 * share)} %</span>;
@@ -233,9 +261,12 @@ interface PlateProps {
   words: string;
   onChoose(id: string): void;
   onShift(id: string, bySeconds: number): void;
+  onDrag(id: string, bySeconds: number): void;
+  onLetGo(): void;
 }
 
-const Plate = memo(function Plate({ placed, recordingId, scale, chosen, words, onChoose, onShift }: PlateProps) {
+const Plate = memo(function Plate(props: PlateProps) {
+  const { placed, recordingId, scale, chosen, words, onChoose, onShift, onDrag, onLetGo } = props;
   const { data: overview } = api.useRecordingOverviewQuery(recordingId ?? '', { skip: !recordingId });
   const { part, start, end, fadeIn, fadeOut } = placed;
   const { columns = [] } = overview ?? {};
@@ -247,7 +278,6 @@ const Plate = memo(function Plate({ placed, recordingId, scale, chosen, words, o
   const fixed = 'into' in part.begins;
   const name = part.name || part.id;
   const width = (end - start) * scale;
-  const shift = (pixels: number) => onShift(part.id, secondsOf(pixels / scale));
   return (
     <g
       className={classes.plate}
@@ -269,13 +299,15 @@ const Plate = memo(function Plate({ placed, recordingId, scale, chosen, words, o
         const by = event.clientX - held.current;
         if (Math.abs(secondsOf(by / scale)) < 0.005) return;
         held.current = event.clientX;
-        shift(by);
+        onDrag(part.id, secondsOf(by / scale));
       }}
       onPointerUp={() => {
         held.current = null;
+        onLetGo();
       }}
       onPointerCancel={() => {
         held.current = null;
+        onLetGo();
       }}
       onKeyDown={(event) => {
         if (fixed || (event.key !== 'ArrowLeft' && event.key !== 'ArrowRight')) return;

@@ -1,9 +1,9 @@
 import { ActionIcon, Button, Select, Tooltip } from '@mantine/core';
-import { useDisclosure } from '@mantine/hooks';
+import { useDisclosure, useThrottledValue } from '@mantine/hooks';
 import { IconArrowBackUp, IconArrowForwardUp } from '@tabler/icons-react';
 import type { Recording, RunningOrder } from '@tonos/contract';
 import { type OrderFile, type OrderPart, placesOf, type ResolvedOrder, sentenceOf } from '@tonos/core';
-import { useMemo, useRef, useState } from 'react';
+import { memo, useCallback, useMemo, useRef, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { api } from '../../api/api.ts';
 import { useAppDispatch } from '../../app/store.ts';
@@ -15,9 +15,10 @@ import { say, sayError } from '../../ui/notify.ts';
 import { Page } from '../../ui/Page.tsx';
 import { Trouble } from '../../ui/Trouble.tsx';
 import { useLatest } from '../../ui/use-latest.ts';
+import { useSame } from '../../ui/use-same.ts';
 import { movedPart, shiftedBegin, withNewPart, withoutPart, withPart } from './edit-order.ts';
 import { GroupTable } from './GroupTable.tsx';
-import { type Fill, layOutOrder, recordingIdOf, secondsOf } from './lay-out-order.ts';
+import { type Fill, layOutOrder, recordingIdOf, secondsOf, withUnmoved } from './lay-out-order.ts';
 import { OrderDrawing } from './OrderDrawing.tsx';
 import { OrderMenu } from './OrderMenu.tsx';
 import classes from './OrderPage.module.css';
@@ -33,6 +34,7 @@ import { useOrderSound } from './use-order-sound.ts';
 
 const { edited: changed, undone, redone } = orderSlice.actions;
 const NO_RECORDINGS: Recording[] = [];
+const HEARD_EVERY_MS = 80;
 const NOTHING_FOUND: FoundIn = { parts: {}, groups: {}, whole: {} };
 
 /** A running order: a programme as a table that draws itself. */
@@ -67,27 +69,32 @@ function OrderSheet({ running, editor: { edited, conflict, keep: onKeep } }: Ord
     () => [...own, ...shelf.filter(({ id }) => !own.some((one) => one.id === id))],
     [own, shelf],
   );
-  const { data: chains = [] } = api.useChainsQuery();
+  const { data: chains } = api.useChainsQuery();
+  const chainNames = useMemo(() => (chains ?? []).map(({ name }) => name), [chains]);
   const [askRevision] = api.useLazyOrderRevisionQuery();
   const [chosen, setChosen] = useState<string | null>(null);
   const [looked, setLooked] = useState<Fill>({});
   const [keeping, keepForm] = useDisclosure(false);
   const [starting, runForm] = useDisclosure(false);
   const byId = useMemo(() => new Map(recordings.map((recording) => [recording.id, recording])), [recordings]);
-  const fill = useMemo(() => shownFill(order, recordings, looked), [order, recordings, looked]);
-  const { resolved, faults } = useMemo(() => layOutOrder(order, byId, fill), [order, byId, fill]);
+  const fill = useSame(useMemo(() => shownFill(order, recordings, looked), [order, recordings, looked]));
+  const places = useSame(useMemo(() => placesOf(order), [order]));
   // what can't be put together leaves the last drawing that could
   const lastResolved = useRef<ResolvedOrder>(undefined);
-  if (resolved) lastResolved.current = resolved;
+  const { resolved, faults } = useMemo(() => {
+    const laidOut = layOutOrder(order, byId, fill);
+    if (laidOut.resolved) lastResolved.current = withUnmoved(lastResolved.current, laidOut.resolved);
+    return { resolved: laidOut.resolved && lastResolved.current, faults: laidOut.faults };
+  }, [order, byId, fill]);
   const drawn = resolved ?? lastResolved.current;
   const [heard, setHeard] = useState(HEAR_ALL);
-  const ledger = useOrderLedger(orderId, order, fill, byId, resolved !== undefined);
+  const { ledger, progress } = useOrderLedger(orderId, order, fill, byId, resolved !== undefined);
   const levels = useMemo(() => levelsFrom(order, ledger.of, ledger.ledger), [order, ledger.of, ledger.ledger]);
+  const laidOut = useMemo(() => ({ order, resolved: drawn, fill }), [order, drawn, fill]);
   const sound = useOrderSound({
     orderId,
-    order,
-    resolved: drawn,
-    fill,
+    // what is dragged is drawn at once and heard a little later
+    ...useThrottledValue(laidOut, HEARD_EVERY_MS),
     recordings: byId,
     heard,
     found: ledger.ledger?.found ?? NOTHING_FOUND,
@@ -103,9 +110,15 @@ function OrderSheet({ running, editor: { edited, conflict, keep: onKeep } }: Ord
   const put = useLatest((next: OrderFile, touched: string | null) =>
     dispatch(changed({ orderId, order: next, touched })),
   );
+  const changeGroups = useLatest((make: (order: OrderFile) => OrderFile, touched: string | null) =>
+    put(make(order), touched),
+  );
   const changePart = useLatest((id: string, change: Partial<OrderPart>, touched: string) => {
     put(withPart(order, id, change), `${id}/${touched}`);
   });
+  const changeChosen = useLatest(
+    (change: Partial<OrderPart>, touched: string) => part && changePart(part.id, change, touched),
+  );
   const shift = useLatest((id: string, by: number) => {
     const begins = shiftedBegin(order.parts.find((one) => one.id === id)!, by);
     if (begins) changePart(id, { begins }, 'begins');
@@ -159,15 +172,19 @@ function OrderSheet({ running, editor: { edited, conflict, keep: onKeep } }: Ord
       sound.listenFrom(secondsOf(from));
     },
   });
+  const layOut = useLatest((dragged: OrderFile) => layOutOrder(dragged, byId, fill).resolved);
   const waveOf = (one: OrderPart) => {
     const id = recordingIdOf(one, fill);
     return id !== undefined && byId.get(id)?.measurement ? id : undefined;
   };
-  const marksOf = (id: string) => {
-    const host = order.parts.find((one) => one.id === id);
-    const marks = host && byId.get(recordingIdOf(host, fill) ?? '')?.marks;
-    return [...new Set((marks ?? []).map(({ name }) => name))];
-  };
+  const marksOf = useCallback(
+    (id: string) => {
+      const host = order.parts.find((one) => one.id === id);
+      const marks = host && byId.get(recordingIdOf(host, fill) ?? '')?.marks;
+      return [...new Set((marks ?? []).map(({ name }) => name))];
+    },
+    [order, byId, fill],
+  );
   return (
     <Page
       title={order.name}
@@ -216,7 +233,7 @@ function OrderSheet({ running, editor: { edited, conflict, keep: onKeep } }: Ord
         </p>
       ) : (
         <>
-          <ShownWith order={order} recordings={recordings} fill={fill} onChange={(next) => setLooked(next)} />
+          <ShownWith places={places} recordings={recordings} fill={fill} onChange={setLooked} />
           {faults.length > 0 && (
             <div role="alert" className={classes.faults}>
               {faults.map((fault) => (
@@ -230,9 +247,11 @@ function OrderSheet({ running, editor: { edited, conflict, keep: onKeep } }: Ord
             <OrderDrawing
               order={order}
               resolved={drawn}
+              layOut={layOut}
               waveOf={waveOf}
               sound={sound}
               ledger={ledger}
+              progress={progress}
               heard={heard}
               window={window}
               onHear={setHeard}
@@ -261,14 +280,23 @@ function OrderSheet({ running, editor: { edited, conflict, keep: onKeep } }: Ord
           order={order}
           part={part}
           recordings={recordings}
-          chainNames={chains.map(({ name }) => name)}
+          chainNames={chainNames}
           marksOf={marksOf}
-          onChange={(change, touched) => changePart(part.id, change, touched)}
+          onChange={changeChosen}
           onMove={move}
           onRemove={remove}
         />
       )}
-      <GroupTable order={order} chainNames={chains.map(({ name }) => name)} ledger={ledger} onChange={put} />
+      <GroupTable
+        groups={order.groups}
+        under={order.under}
+        chain={order.chain}
+        channels={order.channels}
+        used={order.parts.map(({ group }) => group).join('\n')}
+        chainNames={chainNames}
+        ledger={ledger}
+        onChange={changeGroups}
+      />
       <History revisions={running.revisions} sizeOf={partsIn} onTake={take} />
       <KeepForm
         opened={keeping && !conflict}
@@ -310,15 +338,14 @@ function shownFill(order: OrderFile, recordings: readonly Recording[], looked: F
 }
 
 interface ShownWithProps {
-  order: OrderFile;
+  places: readonly string[];
   recordings: readonly Recording[];
   fill: Fill;
   onChange(fill: Fill): void;
 }
 
 /** With what the open places are filled while the pattern is looked at. */
-function ShownWith({ order, recordings, fill, onChange }: ShownWithProps) {
-  const places = placesOf(order);
+const ShownWith = memo(function ShownWith({ places, recordings, fill, onChange }: ShownWithProps) {
   if (!places.length) return null;
   return (
     <div className={classes.shown}>
@@ -337,4 +364,4 @@ function ShownWith({ order, recordings, fill, onChange }: ShownWithProps) {
       ))}
     </div>
   );
-}
+});

@@ -2,6 +2,7 @@ import { ActionIcon, Button, Checkbox, NumberInput, Select, TextInput, Tooltip }
 import { IconArrowDown, IconArrowUp } from '@tabler/icons-react';
 import type { Recording } from '@tonos/contract';
 import type { OrderFile, OrderPart } from '@tonos/core';
+import { memo } from 'react';
 import classes from './PartForm.module.css';
 
 interface PartFormProps {
@@ -24,7 +25,16 @@ const KINDS = [
 ] as const;
 
 /** All that a row says, to be chosen and typed. */
-export function PartForm({ order, part, recordings, chainNames, marksOf, onChange, onMove, onRemove }: PartFormProps) {
+export const PartForm = memo(function PartForm({
+  order,
+  part,
+  recordings,
+  chainNames,
+  marksOf,
+  onChange,
+  onMove,
+  onRemove,
+}: PartFormProps) {
   const { source, shape, chain } = part;
   const others = order.parts
     .filter(({ id }) => id !== part.id)
@@ -178,7 +188,7 @@ export function PartForm({ order, part, recordings, chainNames, marksOf, onChang
       </div>
     </section>
   );
-}
+});
 
 /** What is repeated of a bed, where somebody has said it; else the whole. */
 const stretchOfNew = ({ id, loop }: Recording) => ({

@@ -1,5 +1,6 @@
 import type { Recording } from '@tonos/contract';
-import type { OrderFile, OrderPart, ResolvedOrder } from '@tonos/core';
+import type { LedgerFigures, OrderFile, OrderPart, ResolvedOrder } from '@tonos/core';
+import { memo } from 'react';
 import { TimeField } from '../../ui/TimeField.tsx';
 import { clock } from '../../ui/time.ts';
 import { LevelCells, LevelHeads } from './LevelCells.tsx';
@@ -32,12 +33,6 @@ export function PartTable({ order, resolved, recordings, fill, ledger, chosen, o
     const recording = recordings.get(recordingIdOf(part, fill) ?? '');
     return recording && (recording.givenName || recording.name);
   };
-  const sourceOf = (part: OrderPart) => {
-    const name = sourceName(part);
-    if ('place' in part.source)
-      return <span className="quiet">{`place: ${part.source.place}${name ? ` (${name})` : ''}`}</span>;
-    return name ?? <span className="verdict-over">not in this title</span>;
-  };
   return (
     <div className="wide">
       <table className={`ledger ${classes.table}`}>
@@ -61,72 +56,107 @@ export function PartTable({ order, resolved, recordings, fill, ledger, chosen, o
         <tbody>
           {order.parts.map((part, i) => {
             const placed = resolved?.parts.find((one) => one.part.id === part.id);
-            const at = (frames: number | undefined) => (frames === undefined ? '\u2013' : clock(secondsOf(frames), 2));
-            const name = part.name || part.id;
             return (
-              <tr
+              <PartRow
                 key={part.id}
-                data-chosen={part.id === chosen || undefined}
-                onClick={() => onChoose(part.id)}
-                onFocus={() => onChoose(part.id)}
-              >
-                <td className="place">{i + 1}</td>
-                <td className="name">
-                  <button
-                    type="button"
-                    id={`part-row-${part.id}`}
-                    className={classes.name}
-                    aria-pressed={part.id === chosen}
-                  >
-                    {name}
-                  </button>
-                </td>
-                <td className={classes.words} title={sourceName(part)}>
-                  {sourceOf(part)}
-                </td>
-                <td className={classes.begins} title={beginsWords(part, nameOf)}>
-                  {beginsWords(part, nameOf)}
-                </td>
-                <td className={classes.words} title={lastsWords(part, nameOf)}>
-                  {lastsWords(part, nameOf)}
-                </td>
-                <td className="number">{at(placed?.start)}</td>
-                <td className="number">{at(placed && placed.end - placed.start)}</td>
-                <td className="number">
-                  <TimeField
-                    decimals={2}
-                    width={44}
-                    label={`Fade in of ${name}`}
-                    seconds={part.fadeInSeconds}
-                    set={(fadeInSeconds) => onChange(part.id, { fadeInSeconds }, 'fade-in')}
-                  />
-                </td>
-                <td className="number">
-                  <TimeField
-                    decimals={2}
-                    width={44}
-                    label={`Fade out of ${name}`}
-                    seconds={part.fadeOutSeconds}
-                    set={(fadeOutSeconds) => onChange(part.id, { fadeOutSeconds }, 'fade-out')}
-                  />
-                </td>
-                <td className="number">
-                  <LevelField
-                    label={`Level of ${name}`}
-                    lufs={part.level?.integratedLufs ?? null}
-                    set={(lufs) =>
-                      onChange(part.id, { level: lufs === null ? null : { integratedLufs: lufs } }, 'level')
-                    }
-                  />
-                </td>
-                <LevelCells figures={figures?.find(({ id }) => id === part.id)?.figures} fresh={fresh} />
-                <td className={classes.words}>{groupOf(part.group)}</td>
-                <td className={classes.words}>{part.chapter}</td>
-              </tr>
+                number={i + 1}
+                part={part}
+                source={sourceName(part)}
+                begins={beginsWords(part, nameOf)}
+                lasts={lastsWords(part, nameOf)}
+                group={groupOf(part.group)}
+                start={placed?.start}
+                frames={placed && placed.end - placed.start}
+                figures={figures?.find(({ id }) => id === part.id)?.figures}
+                fresh={fresh}
+                chosen={part.id === chosen}
+                onChoose={onChoose}
+                onChange={onChange}
+              />
             );
           })}
         </tbody>
       </table>
     </div>
   );
+}
+
+interface PartRowProps extends Pick<PartTableProps, 'onChoose' | 'onChange'> {
+  number: number;
+  part: OrderPart;
+  /** What its recording is called; none where there is none. */
+  source: string | undefined;
+  begins: string;
+  lasts: string;
+  group: string;
+  /** In frames; unknown while the order can't be put together. */
+  start: number | undefined;
+  frames: number | undefined;
+  figures: LedgerFigures | undefined;
+  fresh: boolean;
+  chosen: boolean;
+}
+
+const at = (frames: number | undefined) => (frames === undefined ? '\u2013' : clock(secondsOf(frames), 2));
+
+/** A row by itself: while one part is dragged, the others are not drawn again. */
+const PartRow = memo(function PartRow(props: PartRowProps) {
+  const { number, part, source, begins, lasts, group, start, frames, figures, fresh, chosen, onChoose, onChange } =
+    props;
+  const name = part.name || part.id;
+  const choose = () => onChoose(part.id);
+  return (
+    <tr data-chosen={chosen || undefined} onClick={choose} onFocus={choose}>
+      <td className="place">{number}</td>
+      <td className="name">
+        <button type="button" id={`part-row-${part.id}`} className={classes.name} aria-pressed={chosen}>
+          {name}
+        </button>
+      </td>
+      <td className={classes.words} title={source}>
+        <Source part={part} name={source} />
+      </td>
+      <td className={classes.begins} title={begins}>
+        {begins}
+      </td>
+      <td className={classes.words} title={lasts}>
+        {lasts}
+      </td>
+      <td className="number">{at(start)}</td>
+      <td className="number">{at(frames)}</td>
+      <td className="number">
+        <TimeField
+          decimals={2}
+          width={44}
+          label={`Fade in of ${name}`}
+          seconds={part.fadeInSeconds}
+          set={(fadeInSeconds) => onChange(part.id, { fadeInSeconds }, 'fade-in')}
+        />
+      </td>
+      <td className="number">
+        <TimeField
+          decimals={2}
+          width={44}
+          label={`Fade out of ${name}`}
+          seconds={part.fadeOutSeconds}
+          set={(fadeOutSeconds) => onChange(part.id, { fadeOutSeconds }, 'fade-out')}
+        />
+      </td>
+      <td className="number">
+        <LevelField
+          label={`Level of ${name}`}
+          lufs={part.level?.integratedLufs ?? null}
+          set={(lufs) => onChange(part.id, { level: lufs === null ? null : { integratedLufs: lufs } }, 'level')}
+        />
+      </td>
+      <LevelCells figures={figures} fresh={fresh} />
+      <td className={classes.words}>{group}</td>
+      <td className={classes.words}>{part.chapter}</td>
+    </tr>
+  );
+});
+
+function Source({ part: { source }, name }: { part: OrderPart; name: string | undefined }) {
+  if ('place' in source) return <span className="quiet">{`place: ${source.place}${name ? ` (${name})` : ''}`}</span>;
+  return name ?? <span className="verdict-over">not in this title</span>;
 }

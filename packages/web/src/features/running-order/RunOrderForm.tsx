@@ -1,7 +1,7 @@
 import { Button, FileButton, Group, Modal, MultiSelect, Stack, Text } from '@mantine/core';
 import type { Recording, RunningOrder, Title } from '@tonos/contract';
 import { placesOf } from '@tonos/core';
-import { useMemo, useState } from 'react';
+import { memo, useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { api } from '../../api/api.ts';
 import { reasonOf } from '../../api/reason-of.ts';
@@ -20,7 +20,13 @@ interface RunOrderFormProps {
 const MOST_SHOWN = 6;
 
 /** What fills the places, programme by programme: a body each, the others by one for all, in turn, or all of them by a table. */
-export function RunOrderForm({ opened, onClose, title, running, recordings }: RunOrderFormProps) {
+export const RunOrderForm = memo(function RunOrderForm({
+  opened,
+  onClose,
+  title,
+  running,
+  recordings,
+}: RunOrderFormProps) {
   const { order, revision } = running;
   const places = useMemo(() => placesOf(order), [order]);
   const bodyPlace = places.includes('body') ? 'body' : places[0];
@@ -124,4 +130,4 @@ export function RunOrderForm({ opened, onClose, title, running, recordings }: Ru
       </form>
     </Modal>
   );
-}
+});

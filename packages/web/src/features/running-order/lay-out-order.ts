@@ -6,6 +6,7 @@ import {
   type OrderFault,
   type OrderFile,
   type OrderPart,
+  type PlacedPart,
   type ResolvedOrder,
   resolveOrder,
 } from '@tonos/core';
@@ -52,6 +53,16 @@ function knownOf(part: OrderPart, recording: Recording | undefined, { parts }: O
     return { frames: NOMINAL_SECONDS * RATE, channels: 1, marks };
   }
   return foretoldPart(part, { ...measured, cuts: recording.cuts, marks: recording.marks }, RATE);
+}
+
+/** The order laid out anew, with those parts of before that have not moved: what shows them is not drawn again. */
+export function withUnmoved(before: ResolvedOrder | undefined, now: ResolvedOrder): ResolvedOrder {
+  const known = new Map(before?.parts.map((placed) => [placed.part, placed]));
+  const same = (placed: PlacedPart) => {
+    const own = known.get(placed.part);
+    return own && JSON.stringify(own) === JSON.stringify(placed) ? own : placed;
+  };
+  return { ...now, parts: now.parts.map(same) };
 }
 
 export const secondsOf = (frames: number): number => frames / RATE;

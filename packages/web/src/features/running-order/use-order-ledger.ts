@@ -14,6 +14,10 @@ export interface OrderLedger {
   of: OrderFile | null;
   /** Whether it is of the order as it is now. */
   fresh: boolean;
+}
+
+/** How far it is with one that is being made, and why there is none. */
+export interface LedgerProgress {
   /** The share that is measured, while it is. */
   share: number | null;
   trouble: string | null;
@@ -26,7 +30,7 @@ export function useOrderLedger(
   fill: Fill,
   recordings: ReadonlyMap<string, Recording>,
   sound: boolean,
-): OrderLedger {
+): { ledger: OrderLedger; progress: LedgerProgress } {
   const [told, setTold] = useState<{ key: string; of: OrderFile; ledger: ProgrammeLedger } | null>(null);
   const [share, setShare] = useState<number | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
@@ -67,5 +71,6 @@ export function useOrderLedger(
       controller.abort();
     };
   }, [orderId, key, fresh]);
-  return { ledger: told?.ledger ?? null, of: told?.of ?? null, fresh, share, trouble: key === null ? null : trouble };
+  const ledger = useMemo(() => ({ ledger: told?.ledger ?? null, of: told?.of ?? null, fresh }), [told, fresh]);
+  return { ledger, progress: { share, trouble: key === null ? null : trouble } };
 }
