@@ -93,7 +93,7 @@ test('a programme is measured, heard from any part while it is edited, and group
   const opening = page.locator('table').first().locator('tbody tr').first();
   await expect(opening).toContainText('\u221220.0', { timeout: 60_000 });
   const meter = page.getByLabel('Meters').locator('div', { hasText: '0.4 s LUFS' }).locator('dd');
-  const lufs = async () => Number((await meter.innerText()).replace('\u2212', '-'));
+  const lufs = async () => Number((await meter.textContent())?.replace('\u2212', '-'));
   await opening.getByRole('button').focus();
   await page.keyboard.press('l');
   await expect.poll(lufs, { timeout: 20_000 }).toBeGreaterThan(-40);

@@ -10,7 +10,7 @@ import {
   withPart,
 } from './edit-order.ts';
 import { fillsOf, readFillsCsv } from './fills.ts';
-import { layOutOrder, secondsOf } from './lay-out-order.ts';
+import { layOutOrder, secondsOf, withUnmoved } from './lay-out-order.ts';
 import { beginsWords, distanceWords, lastsWords } from './order-words.ts';
 import { lanesOf, soundingSpans, wavePath } from './plate-path.ts';
 
@@ -144,6 +144,17 @@ describe('laid out in the page', () => {
       expect(layOutOrder(shipped, known(), {}).faults).toEqual([]);
     }
   });
+});
+
+it('what has not moved stays the same object, so that it is not drawn again', () => {
+  const one = order([{ id: 'a' }, { id: 'b', begins: { after: 'a', gapSeconds: 1 } }]);
+  const two = withPart(one, 'b', { begins: { after: 'a', gapSeconds: 2 } });
+  const lie = (file: OrderFile) => layOutOrder(file, known(), {}).resolved!;
+  const before = lie(one);
+  const after = withUnmoved(before, lie(two));
+  expect(after.parts[0]).toBe(before.parts[0]);
+  expect(after.parts[1]).not.toBe(before.parts[1]);
+  expect(after.frames - before.frames).toBe(48_000);
 });
 
 describe('plates', () => {
