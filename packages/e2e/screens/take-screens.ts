@@ -57,7 +57,10 @@ try {
     await shot('title');
     await page.getByRole('link', { name: 'Weekly episode' }).click();
     await page.getByRole('button', { name: /^Body, / }).click();
-    await page.waitForTimeout(1500);
+    await page
+      .getByRole('row', { name: /^1 Opening/ })
+      .getByText('\u221220.0')
+      .waitFor({ timeout: 60_000 });
     await shot('running-order');
     await open(page, 'Night Shift at the Observatory');
     await page.getByRole('button', { name: 'Propose a chain' }).click();
