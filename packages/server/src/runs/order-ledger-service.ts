@@ -43,16 +43,20 @@ export class OrderLedgerService {
     const question = await this.database.transaction((manager) => questionOf(manager, id, asked));
     const { order, parts, target } = question;
     const key = createHash('sha256').update(JSON.stringify(question)).digest('hex');
-    const known = this.known.get(key);
-    if (known) {
-      tell({ type: 'done', ledger: known });
+    const known = () => {
+      const ledger = this.known.get(key);
+      return ledger && { type: 'programme-accounted' as const, ledger };
+    };
+    const remembered = known();
+    if (remembered) {
+      tell({ type: 'done', ledger: remembered.ledger });
       return;
     }
     const spoolFolder = await this.store.spoolFolder();
     try {
       const end = await this.queue.run(
         { type: 'order-ledger', name: order.name, order, files: partFiles(parts, this.store), target, spoolFolder },
-        { wanted: signal, stops: true, progress: (share) => tell({ type: 'progress', share }) },
+        { wanted: signal, stops: true, progress: (share) => tell({ type: 'progress', share }), known },
       );
       if (end.type === 'programme-accounted') {
         this.known.set(key, end.ledger);

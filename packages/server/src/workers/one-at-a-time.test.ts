@@ -53,6 +53,19 @@ it('leaves out what nobody waits for any more before it has begun', async () => 
   expect(told).toEqual(['a']);
 });
 
+it('does not find out again what has become known while it waited', async () => {
+  const { told, finish, queue } = thread();
+  const wanted = new AbortController().signal;
+  const ends: JobEnd[] = [];
+  const first = queue.run(job('a'), { wanted }).then((end) => ends.push(end));
+  const second = queue.run(job('a'), { wanted, known: () => ends[0] });
+  await wait(1);
+  await finish();
+  await first;
+  expect(await second).toBe(ends[0]);
+  expect(told).toEqual(['a']);
+});
+
 it.each([
   [true, ['long', 'long stopped', 'next']],
   [false, ['long']],

@@ -8,6 +8,8 @@ interface Waiting {
   /** Whether a job that has begun is stopped too. Short ones end by themselves sooner. */
   stops?: boolean;
   progress?: (share: number, stage: string, ledger?: Ledger) => void;
+  /** Asked when its turn has come: what has become known meanwhile is not found out again. */
+  known?: () => JobEnd | undefined;
 }
 
 /** Jobs that somebody waits for, one after the other on a thread of their own. */
@@ -16,10 +18,10 @@ export class OneAtATime {
 
   constructor(private readonly pool: WorkerPool) {}
 
-  run(job: Job, { wanted, stops = false, progress = () => {} }: Waiting): Promise<JobEnd> {
+  run(job: Job, { wanted, stops = false, progress = () => {}, known }: Waiting): Promise<JobEnd> {
     const mine = this.last.then(() => {
       if (wanted.aborted) return { type: 'cancelled' as const };
-      return this.pool.run(job, { signal: stops ? wanted : new AbortController().signal, progress });
+      return known?.() ?? this.pool.run(job, { signal: stops ? wanted : new AbortController().signal, progress });
     });
     this.last = mine;
     return mine;

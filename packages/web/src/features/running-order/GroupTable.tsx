@@ -1,6 +1,8 @@
 import { Button, MultiSelect, NumberInput, Select, TextInput, VisuallyHidden } from '@mantine/core';
+import type { ChainSummary } from '@tonos/contract';
 import type { OrderFile } from '@tonos/core';
 import { memo } from 'react';
+import { Link } from 'react-router';
 import { withGroup, withNewGroup, withoutGroup } from './edit-order.ts';
 import classes from './GroupTable.module.css';
 import { LevelCells, LevelHeads } from './LevelCells.tsx';
@@ -13,7 +15,7 @@ interface GroupTableProps {
   channels: OrderFile['channels'];
   /** The groups that parts are in, a line each. */
   used: string;
-  chainNames: readonly string[];
+  chains: readonly ChainSummary[];
   /** What each group measures behind its chain, and the whole behind its own. */
   ledger: OrderLedger;
   onChange(make: (order: OrderFile) => OrderFile, touched: string | null): void;
@@ -23,7 +25,7 @@ const WAY = { byDb: 12, leadSeconds: 0.3, holdSeconds: 0.8, releaseSeconds: 1.5 
 
 /** The groups: the chain that their parts go through together, their gain, and under whom they give way. */
 export const GroupTable = memo(function GroupTable(props: GroupTableProps) {
-  const { groups, under, chain: wholeChain, channels, used, chainNames, ledger, onChange } = props;
+  const { groups, under, chain: wholeChain, channels, used, chains, ledger, onChange } = props;
   const { ledger: told, fresh } = ledger;
   const wayOf = (id: string) => under.find(({ group }) => group === id);
   const setWay = (id: string, change: Partial<OrderFile['under'][number]>) => {
@@ -87,7 +89,7 @@ export const GroupTable = memo(function GroupTable(props: GroupTableProps) {
                   <ChainSelect
                     label={`Chain of ${called}`}
                     chain={chain}
-                    names={chainNames}
+                    chains={chains}
                     set={(next) => changeGroup(id, { chain: next }, null)}
                   />
                 </td>
@@ -136,7 +138,7 @@ export const GroupTable = memo(function GroupTable(props: GroupTableProps) {
               <ChainSelect
                 label="Chain of the whole"
                 chain={wholeChain}
-                names={chainNames}
+                chains={chains}
                 set={(chain) => onChange((order) => ({ ...order, chain }), null)}
               />
             </td>
@@ -169,24 +171,32 @@ export const GroupTable = memo(function GroupTable(props: GroupTableProps) {
 interface ChainSelectProps {
   label: string;
   chain: OrderFile['chain'];
-  names: readonly string[];
+  chains: readonly ChainSummary[];
   set(chain: string | null): void;
 }
 
 /** A chain by its name; one that came with a file keeps its own steps until another is chosen. */
-function ChainSelect({ label, chain, names, set }: ChainSelectProps) {
+function ChainSelect({ label, chain, chains, set }: ChainSelectProps) {
   const name = typeof chain === 'string' ? chain : (chain?.name ?? null);
+  const kept = typeof chain === 'string' ? chains.find((one) => one.name === chain) : undefined;
   return (
-    <Select
-      aria-label={label}
-      variant="unstyled"
-      placeholder="none"
-      clearable
-      searchable
-      data={[...new Set([...names, ...(name ? [name] : [])])]}
-      value={name}
-      onChange={set}
-    />
+    <div className={classes.chain}>
+      <Select
+        aria-label={label}
+        variant="unstyled"
+        placeholder="none"
+        clearable
+        searchable
+        data={[...new Set([...chains.map((one) => one.name), ...(name ? [name] : [])])]}
+        value={name}
+        onChange={set}
+      />
+      {kept && (
+        <Link to={`/chains/${kept.id}`} className="small" aria-label={`Open the chain ${kept.name}`}>
+          open
+        </Link>
+      )}
+    </div>
   );
 }
 

@@ -21,7 +21,8 @@ export function LevelField({ label, lufs, set }: LevelFieldProps) {
       min={-70}
       max={0}
       step={0.5}
-      placeholder="as it is"
+      placeholder={'\u2013'}
+      title={lufs === null ? 'as loud as it is' : undefined}
       styles={{ input: { textAlign: 'right', fontFamily: 'var(--figure)', fontSize: 14, paddingRight: 0 } }}
       style={{ width: 58, display: 'inline-block' }}
       defaultValue={lufs ?? ''}

@@ -7,6 +7,12 @@ export interface Window {
   max: number | null;
 }
 
+export function windowWords({ min, max }: Window): string {
+  if (min !== null && max !== null) return `target ${figure((min + max) / 2)} \u00b1 ${figure((max - min) / 2)}`;
+  if (min !== null) return `target from ${figure(min)}`;
+  return max === null ? '' : `target to ${figure(max)}`;
+}
+
 interface LoudnessLineProps {
   /** Short-term loudness, one value a step. */
   values: readonly (number | null)[];

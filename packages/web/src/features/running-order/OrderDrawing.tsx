@@ -1,26 +1,25 @@
 import { ActionIcon, Button, Switch, Tooltip } from '@mantine/core';
 import { useElementSize } from '@mantine/hooks';
 import { IconPlayerPauseFilled, IconPlayerPlayFilled, IconZoomIn, IconZoomOut } from '@tabler/icons-react';
-import type { GainLine, OrderFile, OrderPart, PlacedPart, ResolvedOrder } from '@tonos/core';
-import { memo, useMemo, useRef, useState } from 'react';
-import { api } from '../../api/api.ts';
+import type { GainLine, OrderFile, OrderPart, ResolvedOrder } from '@tonos/core';
+import { useRef, useState } from 'react';
 import { useListeningSeconds } from '../../listening/listening-clock.ts';
 import { timeTicks } from '../../plots/time-axis.ts';
 import { clock } from '../../ui/time.ts';
 import { GroupName } from './GroupName.tsx';
-import { LoudnessLine, type Window } from './LoudnessLine.tsx';
+import { LoudnessLine, type Window, windowWords } from './LoudnessLine.tsx';
 import { RATE, secondsOf, withUnmoved } from './lay-out-order.ts';
 import classes from './OrderDrawing.module.css';
 import { type Heard, LOUDNESS_STEP_SECONDS } from './order-sound.ts';
-import { beginsWords, distanceWords } from './order-words.ts';
-import { lanesOf, soundingSpans, wavePath } from './plate-path.ts';
+import { beginsWords } from './order-words.ts';
+import { Distance, PLATE, Plate, reachOf } from './Plate.tsx';
+import { lanesOf } from './plate-path.ts';
 import type { LedgerProgress, OrderLedger } from './use-order-ledger.ts';
 import type { OrderSound } from './use-order-sound.ts';
 import { usePlateDrag } from './use-plate-drag.ts';
 
 const NAMES = 116;
 const RULER = 26;
-const PLATE = 46;
 const OVER_PLATE = 20;
 const LOUDNESS = 76;
 const MOST_ZOOM = 32;
@@ -81,7 +80,7 @@ export function OrderDrawing(props: OrderDrawingProps) {
   let top = RULER;
   const bands = order.groups.map((group) => {
     const parts = resolved.parts.filter(({ part }) => part.group === group.id);
-    const lanes = lanesOf(parts);
+    const lanes = lanesOf(parts, (placed) => reachOf(placed, resolved, scale));
     const height = Math.max(1, new Set(lanes.values()).size) * (PLATE + OVER_PLATE) + 8;
     const band = { group, parts, lanes, top, height };
     top += height;
@@ -198,8 +197,13 @@ export function OrderDrawing(props: OrderDrawingProps) {
             <text className={classes.groupNote} y={32}>
               LUFS over 3 s
             </text>
-            {!measured && hasChains(order) && (
+            {window && (
               <text className={classes.groupNote} y={47}>
+                {windowWords(window)}
+              </text>
+            )}
+            {!measured && hasChains(order) && (
+              <text className={classes.groupNote} y={62}>
                 before chains
               </text>
             )}
@@ -250,125 +254,4 @@ function WayLine({ line, seconds, width }: { line: GainLine; seconds: number; wi
     ([at, db]) => `${((at / seconds) * width).toFixed(1)} ${((Math.min(WAY_DB, -db) / WAY_DB) * PLATE).toFixed(1)}`,
   );
   return points.length ? <path className={classes.way} d={`M0 0L${points.join('L')}L${width} 0`} /> : null;
-}
-
-interface PlateProps {
-  placed: PlacedPart;
-  recordingId: string | undefined;
-  scale: number;
-  chosen: boolean;
-  /** How it begins. */
-  words: string;
-  onChoose(id: string): void;
-  onShift(id: string, bySeconds: number): void;
-  onDrag(id: string, bySeconds: number): void;
-  onLetGo(): void;
-}
-
-const Plate = memo(function Plate(props: PlateProps) {
-  const { placed, recordingId, scale, chosen, words, onChoose, onShift, onDrag, onLetGo } = props;
-  const { data: overview } = api.useRecordingOverviewQuery(recordingId ?? '', { skip: !recordingId });
-  const { part, start, end, fadeIn, fadeOut } = placed;
-  const { columns = [] } = overview ?? {};
-  // what does not change while it is shifted is not drawn again
-  const shape = JSON.stringify([end - start, placed.ownFrames, placed.openings]);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the shape is what counts
-  const path = useMemo(() => wavePath(placed, columns, { scale, height: PLATE }), [shape, columns, scale]);
-  const held = useRef<number>(null);
-  const fixed = 'into' in part.begins;
-  const name = part.name || part.id;
-  const width = (end - start) * scale;
-  return (
-    <g
-      className={classes.plate}
-      role="button"
-      tabIndex={0}
-      aria-label={`${name}, ${words}`}
-      aria-pressed={chosen}
-      data-chosen={chosen || undefined}
-      data-fixed={fixed || undefined}
-      onFocus={() => onChoose(part.id)}
-      onPointerDown={(event) => {
-        onChoose(part.id);
-        if (fixed || event.button !== 0) return;
-        event.currentTarget.setPointerCapture(event.pointerId);
-        held.current = event.clientX;
-      }}
-      onPointerMove={(event) => {
-        if (held.current === null) return;
-        const by = event.clientX - held.current;
-        if (Math.abs(secondsOf(by / scale)) < 0.005) return;
-        held.current = event.clientX;
-        onDrag(part.id, secondsOf(by / scale));
-      }}
-      onPointerUp={() => {
-        held.current = null;
-        onLetGo();
-      }}
-      onPointerCancel={() => {
-        held.current = null;
-        onLetGo();
-      }}
-      onKeyDown={(event) => {
-        if (fixed || (event.key !== 'ArrowLeft' && event.key !== 'ArrowRight')) return;
-        event.preventDefault();
-        const step = event.altKey ? 0.01 : event.shiftKey ? 1 : 0.1;
-        onShift(part.id, event.key === 'ArrowLeft' ? -step : step);
-      }}
-    >
-      {soundingSpans(placed).map(({ from, to }) => (
-        <rect key={from} x={from * scale} width={Math.max(1, (to - from) * scale)} height={PLATE} rx={1} />
-      ))}
-      <path className={classes.wave} d={path} />
-      <FadeLine frames={fadeIn.frames} at={0} rises scale={scale} />
-      <FadeLine frames={fadeOut.frames} at={width - fadeOut.frames * scale} scale={scale} />
-      <text className={classes.partName} x={5} y={13}>
-        {width > 40 ? name.slice(0, Math.floor(width / 7)) : ''}
-      </text>
-    </g>
-  );
-});
-
-/** The gain of a fade over its plate, as an S. */
-function FadeLine({
-  frames,
-  at,
-  rises = false,
-  scale,
-}: {
-  frames: number;
-  at: number;
-  rises?: boolean;
-  scale: number;
-}) {
-  if (frames <= 0) return null;
-  const width = frames * scale;
-  const [from, to] = rises ? [PLATE, 0] : [0, PLATE];
-  const third = width / 3;
-  return (
-    <path
-      className={classes.fade}
-      d={`M${at} ${from}C${at + third} ${from} ${at + 2 * third} ${to} ${at + width} ${to}`}
-    />
-  );
-}
-
-/** A dimension line from what a part hangs on to where it begins. */
-function Distance({ placed, resolved, scale }: { placed: PlacedPart; resolved: ResolvedOrder; scale: number }) {
-  const { begins } = placed.part;
-  const words = distanceWords(placed.part, secondsOf(placed.end - placed.start));
-  if (!words) return null;
-  const other = 'after' in begins ? begins.after : 'with' in begins ? begins.with : null;
-  const from = resolved.parts.find(({ part }) => part.id === other);
-  const since = 'after' in begins ? (from?.end ?? 0) : (from?.start ?? 0);
-  const x = 'into' in begins ? (placed.end - placed.start) * scale : (since - placed.start) * scale;
-  const [left, right] = [Math.min(0, x), Math.max(0, x)];
-  return (
-    <g transform="translate(0 -8)" aria-hidden>
-      <path className={classes.distanceLine} d={`M${left} -4V4M${right} -4V4M${left} 0H${right}`} />
-      <text className={classes.distance} x={right + 5} y={4}>
-        {words}
-      </text>
-    </g>
-  );
 }

@@ -187,6 +187,8 @@ describe('plates', () => {
   it('lie one under the other where they overlap', () => {
     expect(Object.fromEntries(lanesOf([body, next]))).toEqual({ body: 0, next: 1 });
     expect(lanesOf([spot, next]).get('next')).toBe(0);
+    // nor is anything drawn over what is written at one
+    expect(lanesOf([spot, next], ({ start, end }) => [start, end + 1e6]).get('next')).toBe(1);
   });
 });
 

@@ -42,14 +42,21 @@ export function wavePath(
   return strokes.join('');
 }
 
-/** Which lane of its band each part is drawn in: parts that overlap lie one under the other. */
-export function lanesOf(parts: readonly PlacedPart[]): Map<string, number> {
+/**
+ * Which lane of its band each part is drawn in: parts that overlap lie one under the other.
+ * @param reach from where to where one is drawn with all that is written at it, in frames
+ */
+export function lanesOf(
+  parts: readonly PlacedPart[],
+  reach: (placed: PlacedPart) => readonly [from: number, to: number] = ({ start, end }) => [start, end],
+): Map<string, number> {
   const ends: number[] = [];
   const lanes = new Map<string, number>();
-  for (const { part, start, end } of [...parts].sort((a, b) => a.start - b.start)) {
-    const free = ends.findIndex((lastEnd) => lastEnd <= start);
+  const drawn = parts.map((placed) => ({ part: placed.part, reach: reach(placed) }));
+  for (const { part, reach: own } of drawn.sort((a, b) => a.reach[0] - b.reach[0])) {
+    const free = ends.findIndex((lastEnd) => lastEnd <= own[0]);
     const lane = free < 0 ? ends.length : free;
-    ends[lane] = end;
+    ends[lane] = own[1];
     lanes.set(part.id, lane);
   }
   return lanes;

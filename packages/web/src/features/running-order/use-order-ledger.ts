@@ -48,8 +48,9 @@ export function useOrderLedger(
     const controller = new AbortController();
     const [asked, filled] = JSON.parse(key) as [OrderFile, Fill];
     const places = placesOf(asked).map((place) => [place, filled[place]]);
-    const ask = () =>
-      askLines<ProgrammeLedgerLine>(
+    const ask = () => {
+      setShare(0);
+      return askLines<ProgrammeLedgerLine>(
         ROUTES.orderLedger,
         { params: { id: orderId }, body: { order: asked, fill: Object.fromEntries(places) } },
         controller.signal,
@@ -59,6 +60,7 @@ export function useOrderLedger(
           else if (line.type === 'done') setTold({ key, of: asked, ledger: line.ledger });
         },
       );
+    };
     const timer = setTimeout(
       () =>
         ask()

@@ -127,6 +127,33 @@ it('goes through the chains of parts, of groups and of the whole, and down along
   }
 });
 
+it('fetches what sounds at once, at its place, and nothing of what is over', async () => {
+  const asked: [url: string, from: number][] = [];
+  const silent = async (track: FileTrack, from: number, frames: number): Promise<Block> => {
+    asked.push([track.url, from]);
+    await new Promise((resolve) => setTimeout(resolve, 5));
+    return fetched(track, from, frames);
+  };
+  const over = part('/old', 0);
+  const opened = part('/voice', 0);
+  opened.placed = { ...opened.placed, end: 8 * RATE, openings: [{ at: RATE, frames: 2 * RATE, part: 'x' }] };
+  const programme = { groups: [group([over, opened, part('/music', 5 * RATE)])] };
+  const sound = programmeSound(new SampleReader(silent), programme, programmeTrack(programme));
+  const blocks = sound.blocks(6 * RATE, 7 * RATE)[Symbol.asyncIterator]();
+  const first = blocks.next();
+  // two seconds of it are another part: its own fourth second, and the other's first
+  const chunk = 16_384;
+  expect(asked.map(([url, from]) => [url, from / chunk]).slice(0, 4)).toEqual(
+    expect.arrayContaining([
+      ['/voice', Math.floor((4 * RATE) / chunk)],
+      ['/music', Math.floor(RATE / chunk)],
+    ]),
+  );
+  await first;
+  expect(asked.every(([url]) => url !== '/old')).toBe(true);
+  await blocks.return?.();
+});
+
 it('is heard changed within 150 ms, without a gap', async () => {
   const ring = new SharedRing(ringMemory());
   ring.playing = true;

@@ -1,5 +1,6 @@
 import {
   type Block,
+  framesOf,
   groupTrack,
   type PartSound,
   partTrack,
@@ -41,11 +42,13 @@ export function programmeSound(reader: SampleReader, programme: LiveProgramme, t
       const tracks = groups.map(({ sound, gainDb, lines }) =>
         groupTrack(sourceFrom(sound, from), gainDb, lines, format, from),
       );
-      const coming = new Coming(reader, programme);
+      const coming = new Coming(reader, programme, from, sampleRateHz);
+      const soon = SOON_SECONDS * sampleRateHz;
+      coming.fetchBefore(from + soon);
       let at = from;
       for await (const block of framesOfSource(summed(tracks, format), to - from)) {
-        coming.fetchBefore(at + SOON_SECONDS * sampleRateHz);
-        at += block[0].length;
+        at += framesOf(block);
+        coming.fetchBefore(at + soon);
         yield block;
       }
     },
@@ -109,22 +112,35 @@ function recordingFrom(reader: SampleReader, { track, map, fromSeconds }: LivePa
   };
 }
 
-/** Parts whose first samples are fetched before they sound. */
+/** Parts whose first samples are fetched before they sound, all at once where several do. */
 class Coming {
   private readonly parts: LivePart[];
 
   constructor(
     private readonly reader: SampleReader,
     { groups }: LiveProgramme,
+    private readonly from: number,
+    private readonly sampleRateHz: number,
   ) {
-    this.parts = groups.flatMap(({ parts }) => parts).sort((a, b) => a.placed.start - b.placed.start);
+    this.parts = groups
+      .flatMap(({ parts }) => parts)
+      .filter(({ placed }) => placed.end > from)
+      .sort((a, b) => a.placed.start - b.placed.start);
   }
 
   fetchBefore(frame: number): void {
     while (this.parts.length && this.parts[0].placed.start < frame) {
-      const { track, map, fromSeconds } = this.parts.shift()!;
-      const first = Math.round(toSource(map, fromSeconds) * track.sampleRateHz);
-      void this.reader.read(track, first, 1).catch(() => {}); // told when it sounds
+      const { track, map, fromSeconds, placed } = this.parts.shift()!;
+      const own = ownFrameAt(placed, Math.max(this.from, placed.start)) / this.sampleRateHz;
+      const first = Math.round(toSource(map, fromSeconds + own) * track.sampleRateHz);
+      void this.reader.read(track, Math.min(first, track.frames - 1), 1).catch(() => {}); // told when it sounds
     }
   }
+}
+
+/** Which frame of a part's own sound lies at a frame of the programme. */
+function ownFrameAt({ start, openings, ownFrames }: LivePart['placed'], frame: number): number {
+  let own = frame - start;
+  for (const { at, frames } of openings) if (own > at) own = Math.max(at, own - frames);
+  return own % ownFrames;
 }
