@@ -154,6 +154,26 @@ it('fetches what sounds at once, at its place, and nothing of what is over', asy
   await blocks.return?.();
 });
 
+it('an opened part has its room on either side of what plays there', async () => {
+  files['/room'] = noise(0.01, 4, RATE, 5);
+  const opened = part('/room', 0);
+  opened.placed = { ...opened.placed, end: 8 * RATE, openings: [{ at: 2 * RATE, frames: 4 * RATE, part: 'x' }] };
+  opened.track = {
+    ...opened.track,
+    cut: { cuts: [], roomTone: [{ startSeconds: 0.5, endSeconds: 1.5 }], pickUps: {} },
+  };
+  const sound = await heard({ groups: [group([opened])] }, 0, 8);
+  const rms = (from: number, to: number) =>
+    Math.sqrt(sound.subarray(from * RATE, to * RATE).reduce((sum, x) => sum + x * x, 0) / ((to - from) * RATE));
+  expect(rms(3, 5)).toBe(0);
+  // going, and coming back, over half a second
+  for (const [from, to] of [
+    [2.05, 2.2],
+    [5.8, 5.95],
+  ])
+    expect(20 * Math.log10(rms(from, to) / rms(0.5, 1.5))).toBeGreaterThan(-6);
+});
+
 it('is heard changed within 150 ms, without a gap', async () => {
   const ring = new SharedRing(ringMemory());
   ring.playing = true;

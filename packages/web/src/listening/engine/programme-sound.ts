@@ -1,5 +1,6 @@
 import {
   type Block,
+  changeLayout,
   framesOf,
   groupTrack,
   type PartSound,
@@ -19,6 +20,7 @@ import type { SampleReader } from './sample-reader.ts';
 
 /** What comes in so soon is fetched now. */
 const SOON_SECONDS = 2;
+const JOIN_SECONDS = 0.05;
 
 /** A programme as its order has it now, by the mixer that renders use: from any of its moments on, only what sounds is fetched. */
 export function programmeSound(reader: SampleReader, programme: LiveProgramme, track: Track): Readable {
@@ -60,23 +62,42 @@ export function programmeSound(reader: SampleReader, programme: LiveProgramme, t
 function partSound(reader: SampleReader, part: LivePart, sampleRateHz: number): PartSound {
   const sound = throughSteps(stretchSound(reader, part, sampleRateHz), part.live);
   const rooms = new Map<number, readonly Block[]>();
+  const asked = new Map<number, Promise<void>>();
+  const { openings } = part.placed;
+  const fetchRoom = (opening: number): Promise<void> => {
+    const laidOut = (block: Block) => changeLayout(block, part.track, sound.format.channels);
+    const asking =
+      asked.get(opening) ??
+      roomOf(reader, part, openings[opening].at / sampleRateHz)
+        .then((room) => void rooms.set(opening, room.map(laidOut)))
+        .catch(() => {}); // what can't be fetched is told where it sounds
+    asked.set(opening, asking);
+    return asking;
+  };
   return {
     format: sound.format,
-    from: (frame) => sourceFrom(sound, frame),
-    roomAt: (opening) => {
-      const known = rooms.get(opening);
-      if (known) return known;
-      rooms.set(opening, []);
-      const { at } = part.placed.openings[opening];
-      void roomOf(reader, part, at / sampleRateHz)
-        .then((room) => rooms.set(opening, room))
-        .catch(() => {}); // what can't be fetched is told where it sounds
-      return [];
-    },
+    from: (frame) => ({
+      format: sound.format,
+      async *blocks() {
+        let at = frame;
+        for await (const block of sourceFrom(sound, frame).blocks()) {
+          const end = at + framesOf(block);
+          for (const [i, opening] of openings.entries()) {
+            const isComing = opening.at >= at && opening.at < end + SOON_SECONDS * sampleRateHz;
+            const asking = isComing ? fetchRoom(i) : undefined;
+            // a join reaches a little further than the block
+            if (opening.at < end + JOIN_SECONDS * sampleRateHz) await asking;
+          }
+          at = end;
+          yield block;
+        }
+      },
+    }),
+    roomAt: (opening) => rooms.get(opening) ?? [],
   };
 }
 
-/** The room of a recording near a moment of a part, laid out as a part's sound without steps. */
+/** The room of a recording near a moment of a part. */
 async function roomOf(reader: SampleReader, { track, map, fromSeconds }: LivePart, seconds: number): Promise<Block[]> {
   const cut = track.cut ?? { cuts: [], roomTone: [], pickUps: {} };
   return roomNear(reader, { ...track, cut }, toSource(map, fromSeconds + seconds));
