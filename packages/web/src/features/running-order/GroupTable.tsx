@@ -38,129 +38,131 @@ export const GroupTable = memo(function GroupTable(props: GroupTableProps) {
   return (
     <section aria-label="Groups" className={classes.groups}>
       <h2>Groups</h2>
-      <table className="ledger">
-        <thead>
-          <tr>
-            <th>Group</th>
-            <th>Chain</th>
-            <th className="number">Gain dB</th>
-            <th>Gives way under speech in</th>
-            <th className="number">by dB</th>
-            <th className="number">Lead s</th>
-            <th className="number">Hold s</th>
-            <th className="number">Back in s</th>
-            <LevelHeads />
-            <th>
-              <VisuallyHidden>Acts</VisuallyHidden>
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {groups.map(({ id, name, chain, gainDb }) => {
-            const way = wayOf(id);
-            const called = name || id;
-            const figure = (key: keyof typeof WAY, label: string, max: number) => (
-              <td className="number">
-                {way && (
-                  <Figure
-                    label={`${label} of ${called}`}
-                    value={way[key]}
-                    min={0}
-                    max={max}
-                    set={(value) => setWay(id, { [key]: value })}
-                  />
-                )}
-              </td>
-            );
-            return (
-              <tr key={id}>
-                <td>
-                  <TextInput
-                    aria-label="Name of the group"
-                    variant="unstyled"
-                    styles={{ input: { fontWeight: 600 } }}
-                    maxLength={200}
-                    value={name}
-                    placeholder={id}
-                    onChange={(event) => changeGroup(id, { name: event.currentTarget.value }, `${id}/name`)}
-                  />
-                </td>
-                <td>
-                  <ChainSelect
-                    label={`Chain of ${called}`}
-                    chain={chain}
-                    chains={chains}
-                    set={(next) => changeGroup(id, { chain: next }, null)}
-                  />
-                </td>
+      <div className="wide">
+        <table className="ledger">
+          <thead>
+            <tr>
+              <th>Group</th>
+              <th>Chain</th>
+              <th className="number">Gain dB</th>
+              <th>Gives way under speech in</th>
+              <th className="number">by dB</th>
+              <th className="number">Lead s</th>
+              <th className="number">Hold s</th>
+              <th className="number">Back in s</th>
+              <LevelHeads />
+              <th>
+                <VisuallyHidden>Acts</VisuallyHidden>
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {groups.map(({ id, name, chain, gainDb }) => {
+              const way = wayOf(id);
+              const called = name || id;
+              const figure = (key: keyof typeof WAY, label: string, max: number) => (
                 <td className="number">
-                  <Figure
-                    label={`Gain of ${called}`}
-                    value={gainDb}
-                    min={-60}
-                    max={24}
-                    set={(value) => changeGroup(id, { gainDb: value }, `${id}/gain`)}
-                  />
+                  {way && (
+                    <Figure
+                      label={`${label} of ${called}`}
+                      value={way[key]}
+                      min={0}
+                      max={max}
+                      set={(value) => setWay(id, { [key]: value })}
+                    />
+                  )}
                 </td>
-                <td>
-                  <MultiSelect
-                    aria-label={`${called} gives way to`}
-                    variant="unstyled"
-                    placeholder={way ? undefined : 'nobody'}
-                    data={groups
-                      .filter((one) => one.id !== id)
-                      .map((one) => ({ value: one.id, label: one.name || one.id }))}
-                    value={way?.of ?? []}
-                    onChange={(of) => setWay(id, { of })}
-                  />
-                </td>
-                {figure('byDb', 'Fall', 60)}
-                {figure('leadSeconds', 'Lead', 30)}
-                {figure('holdSeconds', 'Hold', 60)}
-                {figure('releaseSeconds', 'Return', 60)}
-                <LevelCells figures={told?.groups.find((one) => one.id === id)?.figures} fresh={fresh} />
-                <td className={classes.act}>
-                  <Button
-                    size="compact-xs"
-                    variant="subtle"
-                    disabled={used.split('\n').includes(id)}
-                    onClick={() => onChange((order) => withoutGroup(order, id), null)}
-                  >
-                    Remove
-                  </Button>
-                </td>
-              </tr>
-            );
-          })}
-          <tr>
-            <td className="name">The whole</td>
-            <td>
-              <ChainSelect
-                label="Chain of the whole"
-                chain={wholeChain}
-                chains={chains}
-                set={(chain) => onChange((order) => ({ ...order, chain }), null)}
-              />
-            </td>
-            <td colSpan={6}>
-              <Select
-                w={170}
-                aria-label="Channels of the programme"
-                variant="unstyled"
-                allowDeselect={false}
-                data={[
-                  { value: '1', label: 'one channel' },
-                  { value: '2', label: 'two channels' },
-                ]}
-                value={String(channels)}
-                onChange={(value) => onChange((order) => ({ ...order, channels: value === '1' ? 1 : 2 }), null)}
-              />
-            </td>
-            <LevelCells figures={told?.whole.after} fresh={fresh} />
-            <td />
-          </tr>
-        </tbody>
-      </table>
+              );
+              return (
+                <tr key={id}>
+                  <td>
+                    <TextInput
+                      aria-label="Name of the group"
+                      variant="unstyled"
+                      styles={{ input: { fontWeight: 600 } }}
+                      maxLength={200}
+                      value={name}
+                      placeholder={id}
+                      onChange={(event) => changeGroup(id, { name: event.currentTarget.value }, `${id}/name`)}
+                    />
+                  </td>
+                  <td>
+                    <ChainSelect
+                      label={`Chain of ${called}`}
+                      chain={chain}
+                      chains={chains}
+                      set={(next) => changeGroup(id, { chain: next }, null)}
+                    />
+                  </td>
+                  <td className="number">
+                    <Figure
+                      label={`Gain of ${called}`}
+                      value={gainDb}
+                      min={-60}
+                      max={24}
+                      set={(value) => changeGroup(id, { gainDb: value }, `${id}/gain`)}
+                    />
+                  </td>
+                  <td>
+                    <MultiSelect
+                      aria-label={`${called} gives way to`}
+                      variant="unstyled"
+                      placeholder={way ? undefined : 'nobody'}
+                      data={groups
+                        .filter((one) => one.id !== id)
+                        .map((one) => ({ value: one.id, label: one.name || one.id }))}
+                      value={way?.of ?? []}
+                      onChange={(of) => setWay(id, { of })}
+                    />
+                  </td>
+                  {figure('byDb', 'Fall', 60)}
+                  {figure('leadSeconds', 'Lead', 30)}
+                  {figure('holdSeconds', 'Hold', 60)}
+                  {figure('releaseSeconds', 'Return', 60)}
+                  <LevelCells figures={told?.groups.find((one) => one.id === id)?.figures} fresh={fresh} />
+                  <td className={classes.act}>
+                    <Button
+                      size="compact-xs"
+                      variant="subtle"
+                      disabled={used.split('\n').includes(id)}
+                      onClick={() => onChange((order) => withoutGroup(order, id), null)}
+                    >
+                      Remove
+                    </Button>
+                  </td>
+                </tr>
+              );
+            })}
+            <tr>
+              <td className="name">The whole</td>
+              <td>
+                <ChainSelect
+                  label="Chain of the whole"
+                  chain={wholeChain}
+                  chains={chains}
+                  set={(chain) => onChange((order) => ({ ...order, chain }), null)}
+                />
+              </td>
+              <td colSpan={6}>
+                <Select
+                  w={170}
+                  aria-label="Channels of the programme"
+                  variant="unstyled"
+                  allowDeselect={false}
+                  data={[
+                    { value: '1', label: 'one channel' },
+                    { value: '2', label: 'two channels' },
+                  ]}
+                  value={String(channels)}
+                  onChange={(value) => onChange((order) => ({ ...order, channels: value === '1' ? 1 : 2 }), null)}
+                />
+              </td>
+              <LevelCells figures={told?.whole.after} fresh={fresh} />
+              <td />
+            </tr>
+          </tbody>
+        </table>
+      </div>
       <Button size="compact-sm" variant="default" mt={10} onClick={() => onChange(withNewGroup, null)}>
         Add a group
       </Button>
