@@ -45,6 +45,7 @@ export {
   turnedUp,
 } from './chain/ledger.ts';
 export { LiveChain } from './chain/live-chain.ts';
+export { newestNamed } from './chain/newest-named.ts';
 export { planPasses } from './chain/plan.ts';
 export { type Agree, chainMap, type RunSurroundings, runChain, type Spool, type StepReport } from './chain/run.ts';
 export { SHIPPED_CHAINS } from './chain/shipped-chains.ts';

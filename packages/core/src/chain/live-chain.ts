@@ -17,6 +17,10 @@ export interface LivePlace {
   removed?: boolean;
 }
 
+/** A step whose findings are not there yet is not heard yet. */
+const heardOf = (asked: readonly ConfiguredStep[], findings: LivePlace['findings']): ConfiguredStep[] =>
+  asked.filter((step) => !needsStudy(step) || findings[step.id]);
+
 /** Steps that somebody listens to while their settings change. Their study is done: findings are given. */
 export class LiveChain {
   /** Frames by which output lags input. */
@@ -29,13 +33,21 @@ export class LiveChain {
 
   private steps: readonly ConfiguredStep[];
 
+  /** What comes out of them, without starting any. */
+  static formatOf(
+    asked: readonly ConfiguredStep[],
+    format: SignalFormat,
+    { findings, known = {} }: LivePlace,
+  ): SignalFormat {
+    return formatAfter(heardOf(asked, findings), format, findings, known);
+  }
+
   constructor(
     asked: readonly ConfiguredStep[],
     format: SignalFormat,
     { findings, known = {}, firstFrame = 0, findingsFrame = 0, removed = false }: LivePlace,
   ) {
-    // a step whose findings are not there yet is not heard yet
-    const steps = asked.filter((step) => !needsStudy(step) || findings[step.id]);
+    const steps = heardOf(asked, findings);
     this.steps = steps;
     const { running, lateAfter } = startSteps(steps, format, findings, {
       known,

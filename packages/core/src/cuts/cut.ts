@@ -1,6 +1,7 @@
 import * as z from 'zod';
 import { plainFigure } from '../signal/figures.ts';
-import { type Knot, simplified, type TimeMap } from '../time/time-map.ts';
+import { spliceMap } from '../time/splice.ts';
+import type { TimeMap } from '../time/time-map.ts';
 
 /** What a person did to a recording's time by hand. Times are the recording's own; nothing of it is destroyed. */
 
@@ -84,18 +85,16 @@ export const secondsAfter = (cuts: readonly TimeCut[], seconds: number): number 
     .reduce((sum, cut) => sum + resultSecondsOf(cut) - (spanOf(cut).endSeconds - spanOf(cut).startSeconds), seconds);
 
 /** Where cuts bring the moments of a recording. */
-export function mapOfCuts(cuts: readonly TimeCut[], durationSeconds: number): TimeMap {
-  const knots: Knot[] = [[0, 0]];
-  let longer = 0;
-  for (const cut of cutsInOrder(cuts)) {
-    const { startSeconds, endSeconds } = spanOf(cut);
-    knots.push([startSeconds, startSeconds + longer]);
-    longer += resultSecondsOf(cut) - (endSeconds - startSeconds);
-    knots.push([endSeconds, endSeconds + longer]);
-  }
-  knots.push([durationSeconds, durationSeconds + longer]);
-  return simplified(knots);
-}
+export const mapOfCuts = (cuts: readonly TimeCut[], durationSeconds: number): TimeMap =>
+  // a frame a second: nothing but the places counts
+  spliceMap(
+    cutsInOrder(cuts).map((cut) => {
+      const { startSeconds, endSeconds } = spanOf(cut);
+      return { startFrame: startSeconds, endFrame: endSeconds, filling: { frames: resultSecondsOf(cut) } };
+    }),
+    1,
+    durationSeconds,
+  );
 
 /** Those that are on, in the order of their places. */
 export const cutsInOrder = <Cut extends TimeCut>(cuts: readonly Cut[]): Cut[] =>

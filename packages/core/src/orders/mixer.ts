@@ -40,14 +40,15 @@ export function partTrack(
   };
 }
 
-/** A group in the programme. @param lines in the programme's time, whose format comes after; @param from the frame of it at which the source begins */
+/** A group in the programme. @param lines in the programme's time; @param format the programme's; @param from its frame at which the source begins */
 export function groupTrack(
   source: Source,
   gainDb: number,
   lines: readonly GainLine[],
-  { channels, sampleRateHz }: SignalFormat,
+  format: SignalFormat,
   from = 0,
 ): Track {
+  const { channels, sampleRateHz } = format;
   const shifted = (line: GainLine): GainLine => line.map(([seconds, db]) => [seconds - from / sampleRateHz, db]);
   return {
     source,

@@ -113,12 +113,7 @@ function openedPart(
 /** Where the moments of a part's own sound lie in the programme. */
 export function partMap({ openings, ownFrames, start }: PlacedPart, sampleRateHz: number): TimeMap {
   const inSeconds = (frames: number) => frames / sampleRateHz;
-  const format = { sampleRateHz, channels: 1 };
-  const splices = openings.map(({ at, frames }) => ({
-    startFrame: at,
-    endFrame: at,
-    filling: openedFilling(frames, () => [], format),
-  }));
+  const splices = openings.map(({ at, frames }) => ({ startFrame: at, endFrame: at, filling: { frames } }));
   const opened = spliceMap(splices, sampleRateHz, ownFrames);
   const whole = openings.reduce((sum, { frames }) => sum + frames, ownFrames);
   return composeMaps(opened, [

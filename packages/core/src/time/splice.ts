@@ -169,8 +169,11 @@ function plan(splices: readonly Splice[], sampleRateHz: number, frames: number):
   });
 }
 
+/** A splice as far as moments are concerned. */
+type Place = Pick<Splice, 'startFrame' | 'endFrame'> & { filling?: Pick<Filling, 'frames'> };
+
 /** Where splices bring the moments of a signal. */
-export function spliceMap(splices: readonly Splice[], sampleRateHz: number, frames: number): TimeMap {
+export function spliceMap(splices: readonly Place[], sampleRateHz: number, frames: number): TimeMap {
   const knots: Knot[] = [[0, 0]];
   let longer = 0;
   for (const { startFrame, endFrame, filling } of splices) {

@@ -1,5 +1,7 @@
-import { SHIPPED_TARGETS } from '@tonos/core';
+import { readOrder, SHIPPED_TARGETS } from '@tonos/core';
+import type { RecordingEntity } from '../recordings/recording-entity.ts';
 import { checkRoom, diskNeed } from './disk-need.ts';
+import { programmesNeed } from './order-parts.ts';
 
 const target = (name: string) => SHIPPED_TARGETS.find((one) => one.name === name)!;
 const hour = { durationSeconds: 3600, sampleRateHz: 48000, channels: 1 };
@@ -27,4 +29,34 @@ it('knows that a chain can make a recording longer, on its way or at its end', (
 it('refuses what could not finish, with the figures', () => {
   expect(() => checkRoom(3e9, 2e9)).toThrow(/needs up to 3\.0 GB.*2\.0 GB are free/);
   expect(() => checkRoom(3e9, 4e9)).not.toThrow();
+});
+
+it('counts a programme as long as it will be where that is more than its parts, and as its parts where it can\u2019t be put together', () => {
+  const recording = (durationSeconds: number) =>
+    ({
+      measurement: { durationSeconds, sampleRateHz: 48000, channels: 1 },
+      cuts: [],
+      marks: [],
+    }) as unknown as RecordingEntity;
+  const need = (begins: object) => {
+    const order = readOrder({
+      format: 'tonos.order/1',
+      name: 'An evening',
+      channels: 1,
+      groups: [{ id: 'all' }],
+      parts: [
+        { id: 'a', group: 'all', source: { recording: 'a' } },
+        { id: 'b', group: 'all', source: { recording: 'b' }, begins },
+      ],
+    });
+    const recordings = new Map([
+      ['a', recording(2400)],
+      ['b', recording(1200)],
+    ]);
+    return programmesNeed(target('Podcast, mono'), order, [{ recordings }], 1);
+  };
+  const plain = diskNeed(target('Podcast, mono'), [], [hour], 1);
+  expect(need({ with: 'a', offsetSeconds: 0 })).toBe(plain);
+  expect(need({ after: 'a', gapSeconds: 3600 })).toBe(2 * plain);
+  expect(need({ into: 'a', mark: 'nowhere' })).toBe(plain);
 });

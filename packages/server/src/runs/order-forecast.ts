@@ -2,13 +2,11 @@ import type { ForecastLine, NewOrderRun } from '@tonos/contract';
 import {
   excerptOrder,
   forecast,
-  foretoldPart,
   InvalidOrderError,
   type OrderFault,
   type OrderFile,
   partName,
   reasonsOff,
-  resolveOrder,
   sentenceOf,
   type TargetFile,
 } from '@tonos/core';
@@ -19,7 +17,7 @@ import type { BlobStore } from '../storage/blob-store.ts';
 import { freeBytes } from '../storage/free-bytes.ts';
 import type { OneAtATime } from '../workers/one-at-a-time.ts';
 import { bodyOf, keptOrder, knownRecordings, orderWithChains, recordingIdOf } from './order-ingredients.ts';
-import { namedAs, partFiles, partInput, programmesNeed } from './order-parts.ts';
+import { foretoldSeconds, namedAs, partFiles, programmesNeed, uncutInput } from './order-parts.ts';
 import { deliveredNames } from './output-names.ts';
 
 interface Needs {
@@ -32,8 +30,6 @@ interface Needs {
 /** Of a body as much as of a recording; of what stands round it enough to hear how loud it is. */
 const BODY_SECONDS = 30;
 const PART_SECONDS = 10;
-/** As finely as figures are shown. */
-const RATE = 48_000;
 
 interface Episode {
   fill: Record<string, string>;
@@ -121,7 +117,7 @@ export class OrderForecast {
     target: TargetFile,
     wanted: AbortSignal,
   ) {
-    const { database, store, queue } = this.needs;
+    const { store, queue } = this.needs;
     const body = bodyOf(order).id;
     const lengths = new Map(
       [...recordings].map(([part, { id, measurement }]) => [
@@ -130,14 +126,7 @@ export class OrderForecast {
       ]),
     );
     const short = excerptOrder(order, lengths, ({ id }) => (id === body ? BODY_SECONDS : PART_SECONDS));
-    const parts = await database.transaction(async (manager) =>
-      Object.fromEntries(
-        // a stretch is one of the recording as it is: cuts hardly change how it sounds
-        await Promise.all(
-          [...recordings].map(async ([part, one]) => [part, await partInput(manager, { ...one, cuts: [] })] as const),
-        ),
-      ),
-    );
+    const parts = Object.fromEntries([...recordings].map(([part, one]) => [part, uncutInput(one)]));
     const spoolFolder = await store.spoolFolder();
     try {
       return await queue.run(
@@ -174,23 +163,11 @@ function episodeOf(
     else if (!recording.measurement) lacks.add(`${recording.name} is still being measured.`);
   }
   if (lacks.size) return { fill, recordings, lacks: [...lacks], lengthSeconds: null };
-  const { frames, faults } = lengthOf(order, recordings);
-  return { fill, recordings, lacks: faults.map(sentenceOf), lengthSeconds: frames === null ? null : frames / RATE };
-}
-
-function lengthOf(
-  order: OrderFile,
-  recordings: ReadonlyMap<string, RecordingEntity>,
-): { frames: number | null; faults: readonly OrderFault[] } {
-  const parts = order.parts.map((part) => {
-    const { measurement, cuts, marks } = recordings.get(part.id)!;
-    return [part.id, foretoldPart(part, { ...measurement!, cuts, marks }, RATE)] as const;
-  });
   try {
-    return { frames: resolveOrder(order, new Map(parts), RATE).frames, faults: [] };
+    return { fill, recordings, lacks: [], lengthSeconds: foretoldSeconds(order, recordings) };
   } catch (error) {
-    if (error instanceof InvalidOrderError)
-      return { frames: null, faults: (error.details.faults ?? []) as OrderFault[] };
-    throw error;
+    if (!(error instanceof InvalidOrderError)) throw error;
+    const faults = (error.details.faults ?? []) as OrderFault[];
+    return { fill, recordings, lacks: faults.map(sentenceOf), lengthSeconds: null };
   }
 }

@@ -2,6 +2,7 @@ import type { NewOrderRun } from '@tonos/contract';
 import {
   type ChainFile,
   chainNamesOf,
+  newestNamed,
   type OrderFile,
   type OrderPart,
   orderFaults,
@@ -98,20 +99,23 @@ export const bodyOf = ({ parts }: OrderFile): OrderPart =>
   parts.find(({ source }) => 'place' in source) ??
   parts[0];
 
-/** Chains by their names: those of the house before those that ship; of several of one name the one that was changed last. */
+/** Chains by their names: those of the house before those that ship. */
 async function chainFinder(
   manager: EntityManager,
   names: readonly string[],
 ): Promise<(name: string) => ChainFile | undefined> {
-  const files = new Map<string, ChainFile>(SHIPPED_CHAINS.map((chain) => [chain.name.toLowerCase(), chain]));
-  const wanted = new Set(names.map((name) => name.toLowerCase()));
-  const chains = await manager.find(ChainEntity, { where: { trashedAt: IsNull() }, order: { changedAt: 'ASC' } });
-  for (const { id, name, revision } of chains) {
-    if (!wanted.has(name.toLowerCase())) continue;
-    const { file } = await manager.findOneByOrFail(ChainRevisionEntity, { chainId: id, revision });
-    files.set(name.toLowerCase(), { ...file, name });
+  const chains = await manager.findBy(ChainEntity, { trashedAt: IsNull() });
+  const files = new Map<string, ChainFile>();
+  for (const called of new Set(names)) {
+    const own = newestNamed(chains, called);
+    const shipped = SHIPPED_CHAINS.find(({ name }) => name.toLowerCase() === called.toLowerCase());
+    if (own) {
+      const { id, name, revision } = own;
+      const { file } = await manager.findOneByOrFail(ChainRevisionEntity, { chainId: id, revision });
+      files.set(called, { ...file, name });
+    } else if (shipped) files.set(called, shipped);
   }
-  return (name) => files.get(name.toLowerCase());
+  return (name) => files.get(name);
 }
 
 function checkFills(order: OrderFile, fills: NewOrderRun['fills']): void {

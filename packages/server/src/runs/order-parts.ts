@@ -1,5 +1,5 @@
 import type { RecipeInput } from '@tonos/contract';
-import type { OrderFile, TargetFile } from '@tonos/core';
+import { foretoldPart, InvalidOrderError, type OrderFile, resolveOrder, type TargetFile } from '@tonos/core';
 import type { PartFile } from '@tonos/render';
 import type { EntityManager } from 'typeorm';
 import { byHandOf, markedOf, pickUpsOf } from '../recordings/by-hand.ts';
@@ -15,30 +15,63 @@ type OrderParts = NonNullable<RecipeInput['order']>['parts'];
 /** As a recipe holds it: everything that the sound hangs on. */
 export async function partInput(manager: EntityManager, recording: RecordingEntity): Promise<OrderParts[string]> {
   const pickUps = await pickUpsOf(manager.getRepository(RecordingEntity), recording.cuts);
-  return {
-    name: recording.name,
-    sha256: recording.sha256,
-    marked: markedOf(recording),
-    ...(Object.keys(pickUps).length && { pickUps }),
-  };
+  return { ...soundOf(recording), ...(Object.keys(pickUps).length && { pickUps }) };
 }
 
-/** Bytes that a run of programmes takes at most: of each no more than all of its parts one after the other. */
+/** A stretch of it, as it is: cuts hardly change how it sounds. */
+export const uncutInput = (recording: RecordingEntity): OrderParts[string] => soundOf({ ...recording, cuts: [] });
+
+const soundOf = (recording: RecordingEntity) => ({
+  name: recording.name,
+  sha256: recording.sha256,
+  marked: markedOf(recording),
+});
+
+/** As finely as lengths are foretold. */
+const RATE = 48_000;
+
+/** How long a programme will be, by what is known of its recordings. @throws InvalidOrderError where it can't be put together */
+export function foretoldSeconds(order: OrderFile, recordings: Programme['recordings']): number {
+  const parts = order.parts.map((part) => {
+    const { measurement, cuts, marks } = recordings.get(part.id)!;
+    return [part.id, foretoldPart(part, { ...measurement!, cuts, marks }, RATE)] as const;
+  });
+  return resolveOrder(order, new Map(parts), RATE).frames / RATE;
+}
+
+/**
+ * Bytes that a run of programmes takes at most. A bed that is repeated, and what lies between parts, make a programme longer than all of
+ * its parts; parts that lie over each other shorter, and they are kept one by one.
+ */
 export function programmesNeed(
   target: TargetFile,
-  { channels }: OrderFile,
+  order: OrderFile,
   programmes: readonly Pick<Programme, 'recordings'>[],
   threads: number,
 ): number {
   const sounds = programmes.map(({ recordings }) => {
     const measured = [...recordings.values()].flatMap(({ measurement }) => measurement ?? []);
     return {
-      durationSeconds: measured.reduce((sum, { durationSeconds }) => sum + durationSeconds, 0),
-      sampleRateHz: Math.max(48_000, ...measured.map(({ sampleRateHz }) => sampleRateHz)),
-      channels,
+      durationSeconds: Math.max(
+        measured.reduce((sum, { durationSeconds }) => sum + durationSeconds, 0),
+        lengthIfKnown(order, recordings),
+      ),
+      sampleRateHz: Math.max(RATE, ...measured.map(({ sampleRateHz }) => sampleRateHz)),
+      channels: order.channels,
     };
   });
   return diskNeed(target, [], sounds, threads);
+}
+
+/** One that can't be put together fails by itself, and takes no more than its parts. */
+function lengthIfKnown(order: OrderFile, recordings: Programme['recordings']): number {
+  if ([...recordings.values()].some(({ measurement }) => !measurement)) return 0;
+  try {
+    return foretoldSeconds(order, recordings);
+  } catch (error) {
+    if (error instanceof InvalidOrderError) return 0;
+    throw error;
+  }
 }
 
 /** What a programme is called by: its body, or, without places, its order. */

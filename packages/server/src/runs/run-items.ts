@@ -109,9 +109,14 @@ export class RunItems {
   private async isGone(recordingId: string, { order }: RecipeInput): Promise<boolean> {
     const recordings = this.database.of(RecordingEntity);
     if (await recordings.existsBy({ id: recordingId, removedAt: Not(IsNull()) })) return true;
-    for (const { sha256 } of Object.values(order?.parts ?? {}))
-      if (!(await recordings.existsBy({ sha256, removedAt: IsNull() }))) return true;
-    return false;
+    if (!order) return false;
+    const wanted = [...new Set(Object.values(order.parts).map(({ sha256 }) => sha256))];
+    const there = await recordings.find({
+      where: { sha256: In(wanted), removedAt: IsNull() },
+      select: { id: true, sha256: true },
+    });
+    const known = new Set(there.map(({ sha256 }) => sha256));
+    return wanted.some((sha256) => !known.has(sha256));
   }
 
   /** The chapters of a run's items, where chain and finish have put them. */

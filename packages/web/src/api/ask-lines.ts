@@ -1,9 +1,23 @@
 import type { Route } from '@tonos/contract';
-import { problemIn } from './reason-of.ts';
+import { problemIn, reasonOf } from './reason-of.ts';
 import { type Given, request } from './request.ts';
 
-/** Asks for an answer that comes in lines of JSON. @param tell hears each of them */
+/** Asks for an answer that comes in lines of JSON. @param tell hears each of them; @throws Error in words for whoever asked */
 export async function askLines<Line>(
+  route: Route,
+  given: Given<unknown>,
+  signal: AbortSignal,
+  tell: (line: Line) => void,
+): Promise<void> {
+  try {
+    await readLines(route, given, signal, tell);
+  } catch (error) {
+    // what a browser says of a server that is gone helps nobody
+    throw error instanceof TypeError ? new Error(reasonOf({})) : error;
+  }
+}
+
+async function readLines<Line>(
   route: Route,
   given: Given<unknown>,
   signal: AbortSignal,

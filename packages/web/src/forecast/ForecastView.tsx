@@ -48,8 +48,9 @@ export function ForecastView({ question, count }: { question: ForecastQuestion |
       </p>
       {told.length > 0 && (
         <ul className={classes.list}>
-          {told.map(({ recordingId, name, within: fits, notes, lacks = [] }) => (
-            <li key={`${recordingId} ${name}`}>
+          {told.map(({ name, within: fits, notes, lacks = [] }, i) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: they come in one order, and one body may be told of twice
+            <li key={i}>
               <span className={fits === false || lacks.length ? 'verdict-over' : 'advice'}>{name}</span>{' '}
               {notes.join(' ')}
             </li>

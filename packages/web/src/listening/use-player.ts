@@ -2,6 +2,7 @@ import { useEffect, useLayoutEffect, useMemo, useRef } from 'react';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { sayError } from '../ui/notify.ts';
 import { ListeningEngine } from './engine/listening-engine.ts';
+import type { LiveSteps, Track } from './engine/messages.ts';
 import { matchGainDb } from './level-match.ts';
 import { listeningSeconds, setListeningSeconds, setMeterReading, setTraces } from './listening-clock.ts';
 import { listeningSlice, liveOf, playableOf } from './listening-slice.ts';
@@ -32,6 +33,8 @@ export function usePlayer(): void {
   const isLive = listened?.chain !== undefined || track?.programme !== undefined;
   const gainDb = listened && levelMatched ? matchGainDb(listened, side) : 0;
   const heard = useRef({ seekAsked, snippet: false });
+  /** What the engine was told last. */
+  const gone = useRef<{ track: Track | null; live?: LiveSteps; gainDb: number }>({ track: null, gainDb: 0 });
 
   useEffect(() => {
     const sayTrouble = (error: unknown) => {
@@ -49,7 +52,10 @@ export function usePlayer(): void {
   }, [dispatch]);
 
   useEffect(() => {
-    if (isLive && track) void opened?.then((one) => one.change({ ...track, live }, gainDb));
+    const isHeard = gone.current.track === track && gone.current.live === live && gone.current.gainDb === gainDb;
+    if (!isLive || !track || isHeard) return;
+    gone.current = { track, live, gainDb };
+    void opened?.then((one) => one.change({ ...track, live }, gainDb));
   }, [live, gainDb, isLive, track]);
 
   // before the page is painted: sound should not wait for pictures
@@ -62,6 +68,7 @@ export function usePlayer(): void {
     heard.current.seekAsked = seekAsked;
     heard.current.snippet = asked?.snippet ?? false;
     setListeningSeconds(seconds);
+    gone.current = { track, live, gainDb };
     void engine()
       .then((one) =>
         asked?.snippet

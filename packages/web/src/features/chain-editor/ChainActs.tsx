@@ -1,8 +1,8 @@
-import { ActionIcon, Button, Tooltip } from '@mantine/core';
-import { IconArrowBackUp, IconArrowForwardUp } from '@tabler/icons-react';
+import { Button } from '@mantine/core';
 import type { Chain } from '@tonos/contract';
 import { memo } from 'react';
 import { useAppDispatch } from '../../app/store.ts';
+import { UndoRedo } from '../../editing/UndoRedo.tsx';
 import { ChainMenu } from './ChainMenu.tsx';
 import { chainEditorSlice, type EditedChain } from './chain-slice.ts';
 
@@ -17,39 +17,17 @@ interface ChainActsProps {
 }
 
 /** Undo and redo, back to the revision, keep as the next one, and what is done to the chain as a whole. */
-export const ChainActs = memo(function ChainActs({
-  chain,
-  edited: { present: steps, past, future },
-  changed,
-  onKeep,
-  onPropose,
-}: ChainActsProps) {
+export const ChainActs = memo(function ChainActs({ chain, edited, changed, onKeep, onPropose }: ChainActsProps) {
   const dispatch = useAppDispatch();
   const chainId = chain.id;
+  const { present: steps } = edited;
   return (
     <>
-      <Tooltip label="Undo (Ctrl z)">
-        <ActionIcon
-          size="lg"
-          variant="default"
-          aria-label="Undo"
-          disabled={!past.length}
-          onClick={() => dispatch(undone({ chainId }))}
-        >
-          <IconArrowBackUp size={18} />
-        </ActionIcon>
-      </Tooltip>
-      <Tooltip label="Redo (Ctrl Shift z)">
-        <ActionIcon
-          size="lg"
-          variant="default"
-          aria-label="Redo"
-          disabled={!future.length}
-          onClick={() => dispatch(redone({ chainId }))}
-        >
-          <IconArrowForwardUp size={18} />
-        </ActionIcon>
-      </Tooltip>
+      <UndoRedo
+        edited={edited}
+        onUndo={() => dispatch(undone({ chainId }))}
+        onRedo={() => dispatch(redone({ chainId }))}
+      />
       {changed && (
         <Button variant="default" onClick={() => dispatch(replaced({ chainId, steps: chain.steps }))}>
           Back to revision {chain.revision}

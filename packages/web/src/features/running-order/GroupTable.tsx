@@ -1,6 +1,6 @@
 import { Button, MultiSelect, NumberInput, Select, TextInput, VisuallyHidden } from '@mantine/core';
 import type { ChainSummary } from '@tonos/contract';
-import type { OrderFile } from '@tonos/core';
+import { newestNamed, type OrderFile } from '@tonos/core';
 import { memo } from 'react';
 import { Link } from 'react-router';
 import { withGroup, withNewGroup, withoutGroup } from './edit-order.ts';
@@ -180,7 +180,7 @@ interface ChainSelectProps {
 /** A chain by its name; one that came with a file keeps its own steps until another is chosen. */
 function ChainSelect({ label, chain, chains, set }: ChainSelectProps) {
   const name = typeof chain === 'string' ? chain : (chain?.name ?? null);
-  const kept = typeof chain === 'string' ? chains.find((one) => one.name === chain) : undefined;
+  const kept = typeof chain === 'string' ? newestNamed(chains, chain) : undefined;
   return (
     <div className={classes.chain}>
       <Select

@@ -8,9 +8,9 @@ export interface Window {
 }
 
 export function windowWords({ min, max }: Window): string {
-  if (min !== null && max !== null) return `target ${figure((min + max) / 2)} \u00b1 ${figure((max - min) / 2)}`;
-  if (min !== null) return `target from ${figure(min)}`;
-  return max === null ? '' : `target to ${figure(max)}`;
+  if (min !== null && max !== null) return `${figure((min + max) / 2)} \u00b1 ${figure((max - min) / 2)}`;
+  if (min !== null) return `from ${figure(min)}`;
+  return max === null ? 'any' : `to ${figure(max)}`;
 }
 
 interface LoudnessLineProps {

@@ -86,6 +86,11 @@ export function OrderDrawing(props: OrderDrawingProps) {
     top += height;
     return band;
   });
+  const wholeNotes = [
+    'LUFS over 3 s',
+    ...(window ? ['target', windowWords(window)] : []),
+    ...(!measured && hasChains(order) ? ['before chains'] : []),
+  ];
   return (
     <section aria-label="Programme" ref={ref}>
       <div className={classes.tools}>
@@ -194,19 +199,11 @@ export function OrderDrawing(props: OrderDrawingProps) {
             <text className={classes.groupName} y={16}>
               The whole
             </text>
-            <text className={classes.groupNote} y={32}>
-              LUFS over 3 s
-            </text>
-            {window && (
-              <text className={classes.groupNote} y={47}>
-                {windowWords(window)}
+            {wholeNotes.map((words, i) => (
+              <text key={words} className={classes.groupNote} y={30 + 14 * i}>
+                {words}
               </text>
-            )}
-            {!measured && hasChains(order) && (
-              <text className={classes.groupNote} y={62}>
-                before chains
-              </text>
-            )}
+            ))}
             <g transform={`translate(${NAMES} 0)`}>
               <LoudnessLine
                 values={measured ? measured.shortTermLufs : sound.loudness}
@@ -233,8 +230,16 @@ const hasChains = ({ chain, groups, parts }: OrderFile): boolean =>
   [chain, ...groups.map((one) => one.chain), ...parts.map((one) => one.chain)].some((one) => one !== null);
 
 /** What is being found out, or why it could not be. */
-function Measuring({ share, trouble }: LedgerProgress) {
-  if (trouble !== null) return <span className="verdict-over small">Not measured: {trouble}</span>;
+function Measuring({ share, trouble, again }: LedgerProgress) {
+  if (trouble !== null)
+    return (
+      <>
+        <span className="verdict-over small">Not measured: {trouble}</span>
+        <Button size="compact-xs" variant="default" onClick={again}>
+          Try again
+        </Button>
+      </>
+    );
   if (share === null) return null;
   return <span className="quiet small">Measuring the programme, {Math.round(100 * share)} %</span>;
 }

@@ -1,6 +1,5 @@
-import { ActionIcon, Button, Tooltip } from '@mantine/core';
+import { Button } from '@mantine/core';
 import { useDisclosure, useThrottledValue } from '@mantine/hooks';
-import { IconArrowBackUp, IconArrowForwardUp } from '@tabler/icons-react';
 import type { ChainSummary, RunningOrder } from '@tonos/contract';
 import { sentenceOf } from '@tonos/core';
 import { useMemo, useState } from 'react';
@@ -9,6 +8,7 @@ import { api } from '../../api/api.ts';
 import { ConflictNote } from '../../editing/ConflictNote.tsx';
 import { History } from '../../editing/History.tsx';
 import { KeepForm } from '../../editing/KeepForm.tsx';
+import { UndoRedo } from '../../editing/UndoRedo.tsx';
 import { sameContent } from '../../editing/use-draft.ts';
 import { say, sayError } from '../../ui/notify.ts';
 import { Page } from '../../ui/Page.tsx';
@@ -133,28 +133,7 @@ function OrderSheet({ running, editor: { edited, conflict, keep: onKeep } }: Ord
       }
       acts={
         <>
-          <Tooltip label="Undo (Ctrl z)">
-            <ActionIcon
-              size="lg"
-              variant="default"
-              aria-label="Undo"
-              disabled={!edited.past.length}
-              onClick={acts.undo}
-            >
-              <IconArrowBackUp size={18} />
-            </ActionIcon>
-          </Tooltip>
-          <Tooltip label="Redo (Ctrl Shift z)">
-            <ActionIcon
-              size="lg"
-              variant="default"
-              aria-label="Redo"
-              disabled={!edited.future.length}
-              onClick={acts.redo}
-            >
-              <IconArrowForwardUp size={18} />
-            </ActionIcon>
-          </Tooltip>
+          <UndoRedo edited={edited} onUndo={acts.undo} onRedo={acts.redo} />
           <OrderMenu
             running={running}
             order={order}

@@ -1,11 +1,9 @@
 import { type ProgrammeLedger, type ProgrammeLedgerLine, type Recording, ROUTES } from '@tonos/contract';
 import { type OrderFile, placesOf } from '@tonos/core';
 import { useEffect, useMemo, useState } from 'react';
-import { askLines } from '../../api/ask-lines.ts';
+import { askSettled } from '../../api/ask-settled.ts';
+import { useLatest } from '../../ui/use-latest.ts';
 import { type Fill, recordingIdOf } from './lay-out-order.ts';
-
-/** A programme is measured when nothing has changed for so long. */
-const SETTLED_MS = 1200;
 
 export interface OrderLedger {
   /** The latest one that is known. */
@@ -21,6 +19,7 @@ export interface LedgerProgress {
   /** The share that is measured, while it is. */
   share: number | null;
   trouble: string | null;
+  again(): void;
 }
 
 /** What an order does to the levels, measured by the server while it is edited. @param sound whether it can be put together as it is */
@@ -34,6 +33,11 @@ export function useOrderLedger(
   const [told, setTold] = useState<{ key: string; of: OrderFile; ledger: ProgrammeLedger } | null>(null);
   const [share, setShare] = useState<number | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
+  const [tries, setTries] = useState(0);
+  const again = useLatest(() => {
+    setTrouble(null);
+    setTries(tries + 1);
+  });
   const key = useMemo(() => {
     const used = order.parts.map((part) => recordings.get(recordingIdOf(part, fill) ?? ''));
     if (!sound || placesOf(order).some((place) => !fill[place]) || used.some((one) => one?.status !== 'ready'))
@@ -43,36 +47,26 @@ export function useOrderLedger(
     return JSON.stringify([order, fill, made]);
   }, [order, fill, recordings, sound]);
   const fresh = told !== null && told.key === key;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: it is asked again where somebody tries again
   useEffect(() => {
     if (key === null || fresh) return;
-    const controller = new AbortController();
     const [asked, filled] = JSON.parse(key) as [OrderFile, Fill];
-    const places = placesOf(asked).map((place) => [place, filled[place]]);
-    const ask = () => {
-      setShare(0);
-      return askLines<ProgrammeLedgerLine>(
-        ROUTES.orderLedger,
-        { params: { id: orderId }, body: { order: asked, fill: Object.fromEntries(places) } },
-        controller.signal,
-        (line) => {
+    const used = Object.fromEntries(placesOf(asked).map((place) => [place, filled[place]]));
+    return askSettled<ProgrammeLedgerLine>(
+      ROUTES.orderLedger,
+      { params: { id: orderId }, body: { order: asked, fill: used } },
+      {
+        begun: () => setShare(0),
+        tell: (line) => {
           setTrouble(line.type === 'failed' ? line.message : null);
           if (line.type === 'progress') setShare(line.share);
           else if (line.type === 'done') setTold({ key, of: asked, ledger: line.ledger });
         },
-      );
-    };
-    const timer = setTimeout(
-      () =>
-        ask()
-          .catch((error: Error) => !controller.signal.aborted && setTrouble(error.message))
-          .finally(() => setShare(null)),
-      SETTLED_MS,
+        trouble: setTrouble,
+        ended: () => setShare(null),
+      },
     );
-    return () => {
-      clearTimeout(timer);
-      controller.abort();
-    };
-  }, [orderId, key, fresh]);
+  }, [orderId, key, fresh, tries]);
   const ledger = useMemo(() => ({ ledger: told?.ledger ?? null, of: told?.of ?? null, fresh }), [told, fresh]);
-  return { ledger, progress: { share, trouble: key === null ? null : trouble } };
+  return { ledger, progress: { share, trouble: key === null ? null : trouble, again } };
 }

@@ -1,11 +1,20 @@
 import type { Recording } from '@tonos/contract';
-import { type GainLine, type OrderFile, type ResolvedOrder, stepIds } from '@tonos/core';
+import {
+  chainNamesOf,
+  type GainLine,
+  newestNamed,
+  type OrderFile,
+  type ResolvedOrder,
+  SHIPPED_CHAINS,
+  stepIds,
+} from '@tonos/core';
 import { useEffect, useMemo } from 'react';
 import { api } from '../../api/api.ts';
 import { useEach } from '../../api/use-each.ts';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
 import type { LiveProgramme } from '../../listening/engine/messages.ts';
 import { listeningSlice, type Playable } from '../../listening/listening-slice.ts';
+import { useSame } from '../../ui/use-same.ts';
 import { type Fill, RATE, recordingIdOf, secondsOf } from './lay-out-order.ts';
 import {
   type FoundIn,
@@ -125,25 +134,27 @@ const playable = (url: string, channels: number, frames: number, programme: Live
   seconds: secondsOf(frames),
 });
 
-/** The steps of the chains that an order names, and of those that it holds. */
+/** The steps of the chains that an order names, found as a run finds them, and of those that it holds. */
 function useChainSteps(order: OrderFile): StepsOf {
   const { data: chains } = api.useChainsQuery();
-  const named = useMemo(() => {
-    const all = [order.chain, ...order.groups.map(({ chain }) => chain), ...order.parts.map(({ chain }) => chain)];
-    const names = new Set(all.filter((chain) => typeof chain === 'string'));
-    return (chains ?? []).filter(({ name, archived }) => names.has(name) && !archived);
-  }, [order, chains]);
-  const files = useEach(
-    api.endpoints.chain,
-    named.map(({ id }) => id),
+  const names = useSame([...new Set(chainNamesOf(order))]);
+  const named = useMemo(
+    () => names.map((name) => ({ name, id: newestNamed(chains ?? [], name)?.id })),
+    [names, chains],
   );
-  return useMemo(
-    () => (chain) => {
-      const steps =
-        typeof chain === 'string' ? files[named.findIndex(({ name }) => name === chain)]?.steps : chain?.steps;
-      const ids = steps && stepIds(steps);
-      return steps?.map((step, i) => ({ ...step, id: ids![i] }));
-    },
-    [files, named],
-  );
+  const ids = named.flatMap(({ id }) => id ?? []);
+  const files = useEach(api.endpoints.chain, ids);
+  return useMemo(() => {
+    const fileOf = (called: string) => {
+      const id = named.find(({ name }) => name === called)?.id;
+      if (id !== undefined) return files.find((file) => file?.id === id);
+      // while it is not known what there is, none is taken for another
+      return chains && SHIPPED_CHAINS.find(({ name }) => name.toLowerCase() === called.toLowerCase());
+    };
+    return (chain) => {
+      const steps = (typeof chain === 'string' ? fileOf(chain) : chain)?.steps;
+      const stepId = steps && stepIds(steps);
+      return steps?.map((step, i) => ({ ...step, id: stepId![i] }));
+    };
+  }, [files, named, chains]);
 }

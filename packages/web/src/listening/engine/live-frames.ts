@@ -38,10 +38,6 @@ export class LiveFrames {
     });
   }
 
-  get format(): SignalFormat {
-    return this.chain.format;
-  }
-
   takeTraces(): Traces {
     return this.chain.takeTraces();
   }
@@ -75,6 +71,10 @@ export class LiveFrames {
       yield emptyBlock(sound.format.channels, Math.min(left, PIECE_FRAMES));
   }
 }
+
+/** What steps make of a format. */
+export const formatBehind = (format: SignalFormat, live: LiveSteps): SignalFormat =>
+  LiveChain.formatOf(stepsOf(live), format, live);
 
 /** Steps start again with what is newly found; most often it is what was found before. */
 const sameFindings = (a: LiveSteps, b: LiveSteps): boolean =>

@@ -1,5 +1,5 @@
 import { type Block, copyBlock, emptyBlock, framesOf, type SignalFormat, type Source, sliceBlock } from '@tonos/core';
-import { LiveFrames } from './live-frames.ts';
+import { formatBehind, LiveFrames } from './live-frames.ts';
 import type { LiveSteps } from './messages.ts';
 
 /** A sound that can be read from any of its frames on. */
@@ -14,7 +14,7 @@ export function throughSteps(sound: Readable, live: LiveSteps | undefined): Read
   if (!live?.steps.length) return sound;
   return {
     ...sound,
-    format: new LiveFrames(sound, live, 0).format,
+    format: formatBehind(sound.format, live),
     blocks: (from, to) => new LiveFrames(sound, live, from).blocks(to),
   };
 }

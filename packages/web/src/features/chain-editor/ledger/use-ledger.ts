@@ -1,7 +1,7 @@
 import { type LedgerLine, type Recording, ROUTES } from '@tonos/contract';
 import { type Findings, type Ledger, type LedgerFigures, stepOfKind, type TimeSpan } from '@tonos/core';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { askLines } from '../../../api/ask-lines.ts';
+import { askSettled } from '../../../api/ask-settled.ts';
 import { pathOf } from '../../../api/request.ts';
 import { trackOf } from '../../../listening/source-of.ts';
 import type { EditedStep } from '../chain-slice.ts';
@@ -10,8 +10,6 @@ import { type FromLedger, prefixKey, type StepPicture, type ToLedger } from './m
 
 /** So much is measured at once, while somebody edits. */
 const STRETCH_SECONDS = 60;
-/** A whole recording is measured when nothing has changed for so long. */
-const SETTLED_MS = 1200;
 /** While something is dragged, the account is asked for no more often. */
 const ASK_EVERY_MS = 100;
 
@@ -146,13 +144,11 @@ export function useLedger(
 
   useEffect(() => {
     if (!recordingId || isAll || held) return;
-    const controller = new AbortController();
-    const ask = async () => {
-      await askLines<LedgerLine>(
-        ROUTES.ledger,
-        { params: { id: recordingId }, body: { steps: usable } },
-        controller.signal,
-        (line) => {
+    return askSettled<LedgerLine>(
+      ROUTES.ledger,
+      { params: { id: recordingId }, body: { steps: usable } },
+      {
+        tell: (line) => {
           if (line.type === 'progress') setShare(line.share);
           else if (line.type === 'failed') setTrouble(line.message);
           else {
@@ -161,19 +157,10 @@ export function useLedger(
             setFound((before) => ({ ...before, ...byPrefix(usable, findings) }));
           }
         },
-      );
-    };
-    const timer = setTimeout(
-      () =>
-        ask()
-          .catch((error: Error) => !controller.signal.aborted && setTrouble(error.message))
-          .finally(() => setShare(null)),
-      SETTLED_MS,
+        trouble: setTrouble,
+        ended: () => setShare(null),
+      },
     );
-    return () => {
-      clearTimeout(timer);
-      controller.abort();
-    };
   }, [recordingId, isAll, held, usable, key]);
 
   return useMemo(() => {
