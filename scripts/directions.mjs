@@ -51,7 +51,7 @@ const MAY_NAME_KINDS =
  * entity, whatever its feature.
  */
 const SERVER_FOLDERS = [
-  ...['database', 'storage', 'http', 'events', 'workers', 'revisions'],
+  ...['database', 'storage', 'http', 'events', 'workers', 'revisions', 'account', 'people'],
   ...[
     'titles',
     'recordings',

@@ -1,5 +1,7 @@
 import { chainFile, chainStep } from '@tonos/core';
 import * as z from 'zod';
+import { approval } from './approval.ts';
+import { personRef } from './people.ts';
 
 /** How a person calls themselves; empty where they did not say. */
 export const author = z.string().trim().max(100).default('');
@@ -24,7 +26,11 @@ export const revisionSummary = z.object({
   author,
   createdAt: z.string(),
   stepCount: z.number().int(),
+  approval: approval.nullable(),
 });
+
+/** Somebody else's work in progress: who, and since when. */
+export const othersDraft = z.object({ person: personRef, changedAt: z.string() });
 
 export const newRevision = z.strictObject({
   steps: z.array(chainStep).max(100),
@@ -76,10 +82,13 @@ export const chainChange = z
   .partial();
 
 export const chain = chainSummary.extend({
-  /** Counts every change of the draft and of the revisions; the same as the ETag. */
+  /** Counts every change of the revisions and of one's own draft; the same as the ETag. */
   version: z.number().int(),
   steps: z.array(chainStep),
+  /** Of who asks. */
   draft: chainDraft.nullable(),
+  /** Of everybody else. */
+  drafts: z.array(othersDraft),
   revisions: z.array(revisionSummary),
 });
 
@@ -92,6 +101,7 @@ export const catalogueEntry = z.object({
   settings: z.record(z.string(), z.unknown()),
 });
 
+export type OthersDraft = z.output<typeof othersDraft>;
 export type ChainDraft = z.output<typeof chainDraft>;
 export type NewDraft = z.output<typeof newDraft>;
 export type RevisionSummary = z.output<typeof revisionSummary>;

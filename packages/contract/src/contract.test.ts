@@ -46,7 +46,7 @@ describe('the OpenAPI document', () => {
   it('says of every call how it answers, and that its errors are problems', () => {
     for (const { responses } of operations) {
       expect(Object.keys(responses.default.content!)).toEqual(['application/problem+json']);
-      const [status, done] = Object.entries(responses).find(([code]) => code.startsWith('2'))!;
+      const [status, done] = Object.entries(responses).find(([code]) => /^[23]/.test(code))!;
       if (status !== '204') expect(Object.keys(done.content!).length).toBe(1);
     }
   });

@@ -19,9 +19,10 @@ export const serverEvent = z.discriminatedUnion('type', [
     secondsLeft: z.number().nullable(),
   }),
   z.object({ type: z.literal('run'), run: runSummary }),
-  z.object({ type: z.literal('item'), item: runItem }),
+  z.object({ type: z.literal('item'), titleId: z.string(), item: runItem }),
   z.object({
     type: z.literal('item-progress'),
+    titleId: z.string(),
     runId: z.string(),
     itemId: z.string(),
     /** 0 to 1 */
@@ -30,6 +31,10 @@ export const serverEvent = z.discriminatedUnion('type', [
     secondsLeft: z.number().nullable(),
   }),
   z.object({ type: z.literal('chain'), chainId: z.string() }),
+  /** Who is where. */
+  z.object({ type: z.literal('presence') }),
+  /** Who works here, and as what; of who listens too. */
+  z.object({ type: z.literal('people') }),
   z.object({ type: z.literal('target'), targetId: z.string() }),
   z.object({ type: z.literal('title'), titleId: z.string() }),
   /** The linked sets of a title. */
@@ -38,7 +43,7 @@ export const serverEvent = z.discriminatedUnion('type', [
   z.object({ type: z.literal('preset'), presetId: z.string() }),
   z.object({ type: z.literal('index-place'), letter: z.string() }),
   /** A run that went to the trash or came back from it, or of which much changed at once: it is to be asked for again. */
-  z.object({ type: z.literal('run-moved'), runId: z.string() }),
+  z.object({ type: z.literal('run-moved'), titleId: z.string(), runId: z.string() }),
   /** What lies in the trash is another now. */
   z.object({ type: z.literal('trash') }),
 ]);

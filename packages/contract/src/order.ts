@@ -1,6 +1,6 @@
 import { orderFile } from '@tonos/core';
 import * as z from 'zod';
-import { author, revisionSummary } from './chain.ts';
+import { author, othersDraft, revisionSummary } from './chain.ts';
 import { ledgerFigures } from './ledger.ts';
 
 /** An order as it is being edited, and the revision that it started from. It may hold what a revision may not yet. */
@@ -33,11 +33,14 @@ export const orderSummary = z.object({
 export const orderRevisionSummary = revisionSummary.omit({ stepCount: true }).extend({ partCount: z.number().int() });
 
 export const runningOrder = orderSummary.extend({
-  /** Counts every change of the draft and of the revisions; the same as the ETag. */
+  /** Counts every change of the revisions and of one's own draft; the same as the ETag. */
   version: z.number().int(),
   /** The latest revision. */
   order: orderFile,
+  /** Of who asks. */
   draft: orderDraft.nullable(),
+  /** Of everybody else. */
+  drafts: z.array(othersDraft),
   revisions: z.array(orderRevisionSummary),
 });
 

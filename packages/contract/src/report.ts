@@ -16,6 +16,8 @@ export const reportFile = z.object({
   order: z.object({ name: z.string(), revision: z.number().int() }).optional(),
   target: z.string(),
   createdAt: z.string(),
+  /** What of it was not approved though the title asks for that. */
+  unapproved: z.array(z.string()).optional(),
   items: z.array(
     z.object({
       name: z.string(),
@@ -27,7 +29,7 @@ export const reportFile = z.object({
       after: measurement.nullable(),
       limits: z.array(limitResult),
       /** Why an item off target is delivered all the same. */
-      accepted: z.object({ reason: z.string(), at: z.string() }).nullable(),
+      accepted: z.object({ reason: z.string(), at: z.string(), by: z.string().optional() }).nullable(),
       parts: runItem.shape.parts.optional(),
       error: fileProblem.nullable(),
       /** What somebody had to say of places in the recording, and nobody has seen to. */

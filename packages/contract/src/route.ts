@@ -1,4 +1,15 @@
 import type * as z from 'zod';
+import type { Role } from './people.ts';
+
+/** Who may make a call. */
+export interface Access {
+  /** The least role; `anybody` needs no sign-in. What belongs to a closed title is not there for those who may not know of it, whatever their role. */
+  readonly least: Role | 'anybody';
+  /** Hangs on the processor, or fills the disk: so often a second for each person, and no oftener. */
+  readonly costly?: boolean;
+  /** There is no such call where one person works alone. */
+  readonly shared?: boolean;
+}
 
 /** What crosses HTTP at one place: the server checks by it, the OpenAPI document prints it. */
 export interface Route<Body = unknown, Reply = unknown, Query = unknown> {
@@ -6,6 +17,7 @@ export interface Route<Body = unknown, Reply = unknown, Query = unknown> {
   /** With Express parameters: `/api/titles/:id`. */
   readonly path: string;
   readonly summary: string;
+  readonly access: Access;
   readonly status: number;
   readonly body?: z.ZodType<Body>;
   readonly query?: z.ZodType<Query>;
@@ -17,18 +29,32 @@ export interface Route<Body = unknown, Reply = unknown, Query = unknown> {
   readonly takes?: string;
 }
 
-type Extra = Partial<Pick<Route, 'status' | 'streams' | 'takes'>>;
+type Extra = Partial<Pick<Route, 'status' | 'streams' | 'takes'>> & Pick<Access, 'costly' | 'shared'>;
 
 const declare =
-  (method: Route['method'], status: number) =>
+  (least: Access['least'], method: Route['method'], usual: number) =>
   <Reply = undefined, Body = undefined, Query = undefined>(
     path: string,
     summary: string,
-    options: Extra & { reply?: z.ZodType<Reply>; body?: z.ZodType<Body>; query?: z.ZodType<Query> } = {},
-  ): Route<Body, Reply, Query> => ({ method, path, summary, status, ...options });
+    {
+      costly,
+      shared,
+      status = usual,
+      ...options
+    }: Extra & { reply?: z.ZodType<Reply>; body?: z.ZodType<Body>; query?: z.ZodType<Query> } = {},
+  ): Route<Body, Reply, Query> => ({ method, path, summary, access: { least, costly, shared }, status, ...options });
 
-export const get = declare('get', 200);
-export const post = declare('post', 201);
-export const put = declare('put', 200);
-export const patch = declare('patch', 200);
-export const remove = declare('delete', 204);
+/** The calls that a role, and every higher one, may make. */
+const callsOf = (least: Access['least']) => ({
+  get: declare(least, 'get', 200),
+  post: declare(least, 'post', 201),
+  put: declare(least, 'put', 200),
+  patch: declare(least, 'patch', 200),
+  remove: declare(least, 'delete', 204),
+});
+
+export const anybody = callsOf('anybody');
+export const listener = callsOf('listener');
+export const engineer = callsOf('engineer');
+export const lead = callsOf('lead');
+export const owner = callsOf('owner');

@@ -87,7 +87,7 @@ export const runItem = z.object({
   error: fileProblem.nullable(),
   output: z.object({ name: z.string(), sizeBytes: z.number(), sha256: z.string() }).nullable(),
   /** An item off target that a person accepted. */
-  accepted: acceptance.extend({ at: z.string() }).nullable(),
+  accepted: acceptance.extend({ at: z.string(), by: z.string().optional() }).nullable(),
   /** The delivered file was cleared to save room; it can be made again from its recipe. */
   cleared: z.boolean(),
   /** How long the render took. */
@@ -113,6 +113,10 @@ export const runSummary = z.object({
   soundSeconds: z.number(),
   workSeconds: z.number(),
   createdAt: z.string(),
+  /** Who started it, as they are called. */
+  by: z.string(),
+  /** What of it was not approved though the title asks for that, in sentences. */
+  unapproved: z.array(z.string()),
   paused: z.boolean(),
   startedAt: z.string().nullable(),
   finishedAt: z.string().nullable(),

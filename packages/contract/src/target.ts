@@ -1,5 +1,6 @@
 import { targetFile } from '@tonos/core';
 import * as z from 'zod';
+import { approval } from './approval.ts';
 
 export const target = targetFile.extend({
   id: z.string(),
@@ -9,6 +10,9 @@ export const target = targetFile.extend({
   version: z.number().int(),
   /** Whether a later version has taken its place. */
   superseded: z.boolean(),
+  /** Who made it; null where nobody said. */
+  personId: z.string().nullable(),
+  approval: approval.nullable(),
 });
 
 export type Target = z.output<typeof target>;

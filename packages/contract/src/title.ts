@@ -58,6 +58,10 @@ export const titleChange = z.strictObject({
   /** Of these too, what is left out stays. */
   details: titleDetails.partial().optional(),
   archived: z.boolean().optional(),
+  /** Whether only those who are named, and owners, know of it. */
+  closed: z.boolean().optional(),
+  /** Whether runs need approved revisions, or a lead. */
+  approvedOnly: z.boolean().optional(),
 });
 
 /** A picture that goes into every delivery of a title. */
@@ -79,6 +83,8 @@ export const title = z.object({
   cover: cover.nullable(),
   details: titleDetails,
   archived: z.boolean(),
+  closed: z.boolean(),
+  approvedOnly: z.boolean(),
   createdAt: z.string(),
   recordingCount: z.number().int(),
   totalSeconds: z.number(),

@@ -8,7 +8,8 @@ export const trashEntry = z.object({
   kind: trashKind,
   id: z.string(),
   name: z.string(),
-  /** The title that it belongs to. */
+  /** The title that it belongs to, or that it is. */
+  titleId: z.string().nullable(),
   titleName: z.string().nullable(),
   trashedAt: z.string(),
   /** What goes with it, itself included. */

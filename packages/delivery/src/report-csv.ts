@@ -1,4 +1,5 @@
 import { figure, LIMITABLE_MEASURES, type LimitableMeasure } from '@tonos/core';
+import { csvText } from './csv.ts';
 import { complaintsOf, type DeliveryReport, notesTexts, stateOf } from './report.ts';
 
 const HEADS = [
@@ -14,17 +15,6 @@ const HEADS = [
   'Open notes',
 ];
 const MEASURES = Object.keys(LIMITABLE_MEASURES) as LimitableMeasure[];
-
-/**
- * RFC 4180. A cell that a spreadsheet would take for a formula gets an apostrophe before it; figures have a point and an ASCII
- * minus, so that they are read as numbers.
- */
-const cell = (value: string | number | null | undefined): string => {
-  if (value === null || value === undefined) return '';
-  if (typeof value === 'number') return String(value);
-  const safe = /^[=+\-@\t\r]/.test(value) ? `'${value}` : value;
-  return /[",\r\n]/.test(safe) ? `"${safe.replaceAll('"', '""')}"` : safe;
-};
 
 const rounded = (value: number | null | undefined, decimals: number): number | null =>
   value === null || value === undefined ? null : Number(figure(value, decimals).replace('\u2212', '-'));
@@ -59,5 +49,5 @@ export function reportCsv(report: DeliveryReport): string {
     }),
   ]);
   const table = [[...HEADS, ...heads], ...lines];
-  return table.map((line) => `${line.map(cell).join(',')}\r\n`).join('');
+  return csvText(table);
 }

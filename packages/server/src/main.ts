@@ -4,6 +4,7 @@ import { delimiter, join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { TonosError } from '@tonos/core';
 import pino from 'pino';
+import { sharedAddress } from './http/address.ts';
 import { startServer } from './server.ts';
 
 /** The real surroundings of the server: environment, project folders, signals. */
@@ -16,9 +17,13 @@ const GIGABYTE = 1024 ** 3;
 
 async function main(): Promise<void> {
   const host = process.env.TONOS_HOST ?? '127.0.0.1';
+  const shared = sharedAddress(process.env, (path) => readFileSync(path, 'utf8'));
+  const quota = Number(process.env.TONOS_QUOTA_GB);
   const server = await startServer({
     dataFolder: resolve(process.env.TONOS_DATA ?? join(project, 'data')),
     host,
+    shared,
+    ...(quota > 0 && { quotaBytes: quota * GIGABYTE }),
     port: Number(process.env.TONOS_PORT ?? 4310),
     version,
     threads: Math.min(16, Math.max(2, availableParallelism())),
@@ -31,7 +36,9 @@ async function main(): Promise<void> {
     uploadLimits: { fileBytes: 16 * GIGABYTE, files: 1000 },
     report: (error) => log.error(error),
   });
-  console.log(`Tonos ${version} is ready: http://${host}:${server.port}`);
+  const at = shared?.origin.origin ?? `http://${host === '::1' ? '[::1]' : host}:${server.port}`;
+  console.log(`Tonos ${version} is ready: ${at}`);
+  if (server.setUpUrl) console.log(`Set up: ${server.setUpUrl}`);
 
   let closing = false;
   const stop = async () => {

@@ -1,16 +1,29 @@
 import { createServer } from 'node:http';
+import { createServer as createTlsServer } from 'node:https';
 import type { AddressInfo } from 'node:net';
 import { TonosError } from '@tonos/core';
+import { AccountService } from './account/account-service.ts';
+import { accountRoutes } from './account/routes.ts';
 import { ChainService } from './chains/chain-service.ts';
 import { chainRoutes } from './chains/routes.ts';
 import { Database } from './database/database.ts';
 import { loadDemo } from './demo/load-demo.ts';
 import { EventBus } from './events/event-bus.ts';
 import { eventRoutes } from './events/routes.ts';
+import { LOOPBACK, type SharedAddress } from './http/address.ts';
 import { createApp } from './http/app.ts';
 import { InboxService } from './inbox/inbox-service.ts';
 import { OrderService } from './orders/order-service.ts';
 import { orderRoutes } from './orders/routes.ts';
+import { Credentials } from './people/credentials.ts';
+import { Doors } from './people/doors.ts';
+import { Endings } from './people/endings.ts';
+import { GateAlone, GateShared, SessionCookie } from './people/gate.ts';
+import { Guessing } from './people/guessing.ts';
+import { People } from './people/people.ts';
+import { PresenceList } from './people/presence.ts';
+import { quotaOf } from './people/quota.ts';
+import { meRoutes, peopleRoutes } from './people/routes.ts';
 import { PresetService } from './presets/preset-service.ts';
 import { presetRoutes } from './presets/routes.ts';
 import { GapsService } from './recordings/gaps-service.ts';
@@ -62,6 +75,10 @@ export interface ServerOptions {
   /** Demo recordings, loaded where the data folder holds no title yet. */
   demoFolder?: string;
   uploadLimits: UploadLimits;
+  /** Where several people reach it; without it one works alone. */
+  shared?: SharedAddress | null;
+  /** So much each person may send, where several work; none: as much as there is room for. */
+  quotaBytes?: number;
   /** Folders that files may be brought in from. */
   roots?: readonly string[];
   report(error: unknown): void;
@@ -76,17 +93,17 @@ const INBOX_EVERY_MS = 5000;
 
 export interface RunningServer {
   port: number;
+  /** The address by which the first owner is made, where several are to work and there is none. */
+  setUpUrl: string | null;
   close(): Promise<void>;
 }
 
-const THIS_MACHINE = ['127.0.0.1', 'localhost'];
-
-/** Whoever reaches the port may do everything, and a browser that is no guest of this machine gets no sound: not on a network, as it is. */
+/** Where one works alone, whoever reaches the port may do everything: not on a network. */
 function checkHost(host: string): void {
-  if (!THIS_MACHINE.includes(host))
+  if (!LOOPBACK.includes(host))
     throw new TonosError(
       'network-address',
-      `TONOS_HOST is ${host}, which others on the network reach. Tonos answers on this machine only: leave TONOS_HOST out.`,
+      `TONOS_HOST is ${host}, which others on the network reach. Leave it out to work alone on this machine, or set TONOS_SHARED=1 so that people sign in.`,
     );
 }
 
@@ -95,7 +112,7 @@ function checkHost(host: string): void {
  * @throws TonosError `folder-in-use`, `network-address`, before anything is touched
  */
 export async function startServer(options: ServerOptions): Promise<RunningServer> {
-  checkHost(options.host);
+  if (!options.shared) checkHost(options.host);
   const lock = await lockFolder(options.dataFolder);
   try {
     return await startIn(options, lock);
@@ -110,7 +127,16 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
   const store = await BlobStore.open(options.dataFolder);
   const database = await Database.open(options.dataFolder);
   const bus = new EventBus();
-  const titles = new TitleService(database, store, bus, surroundings);
+  const shared = options.shared ?? null;
+  const endings = new Endings();
+  const credentials = new Credentials(database, surroundings, endings);
+  const people = new People(database, bus, credentials, surroundings);
+  const account = new AccountService(database, surroundings);
+  const guessing = new Guessing();
+  const cookie = new SessionCookie(shared?.origin.protocol === 'https:');
+  await people.load();
+  await credentials.load();
+  const titles = new TitleService(database, store, bus, surroundings, (...closing) => people.setClosed(...closing));
   const recordings = new RecordingService(database, store, bus, surroundings);
   const measuring = new Measuring(database, store, bus, surroundings, options.report);
   const chains = new ChainService(database, bus, surroundings);
@@ -166,8 +192,12 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
   if (options.demoFolder)
     await loadDemo(options.demoFolder, { store, titles, recordings, chains, orders, targets, runs, presets, index });
 
+  const checkQuota = quotaOf(recordings, shared ? options.quotaBytes : undefined);
+  const origin = shared?.origin.origin ?? '';
+  const doors = new Doors({ database, people, guessing, bus, surroundings, origin });
   const uploads = await ResumableUploads.open({
     recordings,
+    checkQuota,
     store,
     largestBytes: options.uploadLimits.fileBytes,
     nudge,
@@ -176,11 +206,17 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
   const app = createApp({
     version: options.version,
     webFolder: options.webFolder,
+    shared,
+    gate: shared ? new GateShared({ database, people, credentials, cookie, account }) : new GateAlone(people, account),
     report: options.report,
-    features: (router) => {
-      titleRoutes(router, titles);
-      uploads.serve(router);
-      recordingRoutes(router, {
+    features: (calls) => {
+      titleRoutes(calls, titles);
+      uploads.serve(calls);
+      meRoutes(calls, { people, credentials, guessing, shared: shared !== null });
+      const presence = new PresenceList(people, bus, surroundings);
+      peopleRoutes(calls, { people, credentials, doors, cookie, account, presence });
+      accountRoutes(calls, account);
+      recordingRoutes(calls, {
         recordings,
         sight,
         ledgers,
@@ -189,14 +225,15 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
         store,
         limits: options.uploadLimits,
         nudge,
+        checkQuota,
       });
-      setRoutes(router, sets);
-      chainRoutes(router, chains);
-      orderRoutes(router, orders);
-      presetRoutes(router, presets);
-      thumbIndexRoutes(router, index);
-      targetRoutes(router, targets);
-      runRoutes(router, {
+      setRoutes(calls, sets);
+      chainRoutes(calls, chains);
+      orderRoutes(calls, orders);
+      presetRoutes(calls, presets);
+      thumbIndexRoutes(calls, index);
+      targetRoutes(calls, targets);
+      runRoutes(calls, {
         runs,
         titles,
         forecasts,
@@ -211,13 +248,13 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
         now: surroundings.now,
         nudge,
       });
-      storageRoutes(router, storage);
-      trashRoutes(router, trash);
-      standingRoutes(router, standing, today);
-      eventRoutes(router, bus);
+      storageRoutes(calls, storage);
+      trashRoutes(calls, trash);
+      standingRoutes(calls, standing, today);
+      eventRoutes(calls, bus, (id, shut) => endings.watch(id, shut));
     },
   });
-  const http = createServer(app);
+  const http = shared?.tls ? createTlsServer({ ...shared.tls, minVersion: 'TLSv1.2' }, app) : createServer(app);
   // a ten-hour upload over a slow line is no attack
   http.requestTimeout = 0;
   // longer than clients keep a connection: one that is closed while a call is on its way fails that call
@@ -231,6 +268,7 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
 
   return {
     port: (http.address() as AddressInfo).port,
+    setUpUrl: shared ? doors.openSetUp() : null,
     close: async () => {
       const closed = new Promise((resolve) => http.close(resolve));
       uploads.close();

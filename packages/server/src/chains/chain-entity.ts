@@ -1,13 +1,9 @@
-import type { ChainDraft } from '@tonos/contract';
 import type { ChainFile } from '@tonos/core';
 import { Column, Entity, PrimaryColumn } from 'typeorm';
 import { RevisedEntity, RevisionEntity } from '../revisions/revised-entity.ts';
 
 @Entity('chain')
 export class ChainEntity extends RevisedEntity {
-  @Column({ type: 'simple-json', nullable: true })
-  draft!: ChainDraft | null;
-
   @Column({ type: 'simple-json' })
   tags!: string[];
 

@@ -1,16 +1,28 @@
-import type { Chain, ChainChange, ChainSummary, NewDraft, NewRevision, Revision } from '@tonos/contract';
+import type {
+  Chain,
+  ChainChange,
+  ChainDraft,
+  ChainSummary,
+  NewApproval,
+  NewDraft,
+  NewRevision,
+  Revision,
+} from '@tonos/contract';
 import { type ChainFault, type ChainFile, type ChainStep, chainFaults, InvalidChainError } from '@tonos/core';
 import { IsNull } from 'typeorm';
 import type { Database } from '../database/database.ts';
 import type { EventBus } from '../events/event-bus.ts';
+import { caller, checkRole } from '../http/caller.ts';
 import { checkThere, notFound } from '../http/problems.ts';
-import { changeRevised, dropDraftOf } from '../revisions/change-revised.ts';
+import { approvedNow, checkMayFollow } from '../revisions/approvals.ts';
+import { changeRevised, dropDraftOf, type Revised, saveDraftOf, versionFor } from '../revisions/change-revised.ts';
+import { draftsOf } from '../revisions/drafts.ts';
 import { RunEntity } from '../runs/run-entity.ts';
 import type { Surroundings } from '../surroundings.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
 import { ChainEntity, ChainRevisionEntity } from './chain-entity.ts';
 
-/** Shared chains: immutable revisions, and one draft each for work in progress. */
+/** Shared chains: immutable revisions, and for each person a draft of work in progress. */
 export class ChainService {
   constructor(
     private readonly database: Database,
@@ -29,7 +41,8 @@ export class ChainService {
       .getMany();
     const latestOf = new Map(latest.map((revision) => [revision.chainId, revision]));
     const uses = await this.uses();
-    return chains.map((chain) => summary(chain, latestOf.get(chain.id)!, uses(chain.id)));
+    const drafts = await draftsOf<ChainDraft>(this.database, 'chain');
+    return chains.map((chain) => summary(chain, latestOf.get(chain.id)!, uses(chain.id), drafts.own(chain.id)));
   }
 
   async get(id: string): Promise<Chain> {
@@ -37,18 +50,22 @@ export class ChainService {
     const revisions = await this.database
       .of(ChainRevisionEntity)
       .find({ where: { chainId: id }, order: { revision: 'DESC' } });
+    const drafts = await draftsOf<ChainDraft>(this.database, 'chain', id);
+    const own = drafts.own(id);
     return {
-      ...summary(chain, revisions[0], (await this.uses())(id)),
-      version: chain.version,
+      ...summary(chain, revisions[0], (await this.uses())(id), own),
+      version: versionFor(chain, own),
       steps: revisions[0].file.steps,
       // drafts of before people said who they are
-      draft: chain.draft && { ...chain.draft, author: chain.draft.author ?? '' },
-      revisions: revisions.map(({ revision, note, author, createdAt, file }) => ({
+      draft: own?.content ? { ...own.content, author: own.content.author ?? '' } : null,
+      drafts: drafts.others(id),
+      revisions: revisions.map(({ revision, note, author, createdAt, file, approval }) => ({
         revision,
         note,
         author,
         createdAt,
         stepCount: file.steps.length,
+        approval,
       })),
     };
   }
@@ -70,7 +87,6 @@ export class ChainService {
         name: file.name,
         revision: 1,
         version: 1,
-        draft: null,
         createdAt,
         changedAt: createdAt,
         tags: file.tags,
@@ -84,8 +100,9 @@ export class ChainService {
         revision: 1,
         file: { ...file, steps },
         note: '',
-        author: '',
+        author: caller().name,
         createdAt,
+        approval: null,
       });
     });
     this.bus.publish({ type: 'chain', chainId: id });
@@ -98,17 +115,18 @@ export class ChainService {
     const createdAt = this.surroundings.now();
     await this.database.transaction(async (manager) => {
       const chain = await this.find(id);
-      const { file } = await this.findRevision(id, chain.revision);
+      const { file, approval } = await this.findRevision(id, chain.revision);
+      checkMayFollow(approval, `the chain “${chain.name}”`);
       const revision = chain.revision + 1;
-      const change = { revision, draft: null, changedAt: createdAt };
-      await changeRevised(manager, ChainEntity, chain, { version: seen, basedOn }, change);
+      await changeRevised(manager, revised(chain), { version: seen, basedOn }, { revision, changedAt: createdAt });
       await manager.save(ChainRevisionEntity, {
         chainId: id,
         revision,
         file: { ...file, name: chain.name, tags: chain.tags, notes: chain.notes, steps: checked },
         note,
-        author,
+        author: caller().name || author,
         createdAt,
+        approval: null,
       });
     });
     this.bus.publish({ type: 'chain', chainId: id });
@@ -121,27 +139,42 @@ export class ChainService {
    */
   async saveDraft(id: string, { steps, basedOn, author }: NewDraft, seen?: number): Promise<Chain> {
     const changedAt = this.surroundings.now();
-    const change = { draft: { steps, basedOn, changedAt, author }, changedAt };
-    await this.database.transaction(async (manager) =>
-      changeRevised(manager, ChainEntity, await this.find(id), { version: seen, basedOn }, change),
+    const { name, personId } = caller();
+    const draft = { steps, basedOn, changedAt, author: name || author };
+    const begins = await this.database.transaction(async (manager) =>
+      saveDraftOf(manager, revised(await this.find(id)), { version: seen, basedOn }, draft),
     );
-    this.bus.publish({ type: 'chain', chainId: id });
+    // others learn that there is a draft, and not of every change of it
+    this.bus.publish({ type: 'chain', chainId: id }, begins ? undefined : personId);
     return this.get(id);
   }
 
   /** @returns the version of the chain without it */
   async dropDraft(id: string, seen?: number): Promise<number> {
     const version = await this.database.transaction(async (manager) => {
-      const chain = await this.find(id);
-      return dropDraftOf(manager, ChainEntity, chain, seen);
+      return dropDraftOf(manager, revised(await this.find(id)), seen);
     });
     this.bus.publish({ type: 'chain', chainId: id });
     return version;
   }
 
+  /** A lead stands for a revision, or no longer. */
+  async approve(id: string, revision: number, approval: NewApproval | null): Promise<Chain> {
+    const now = this.surroundings.now();
+    await this.database.transaction(async (manager) => {
+      await this.find(id);
+      await this.findRevision(id, revision);
+      const given = { approval: approval && approvedNow(approval, now) };
+      await manager.update(ChainRevisionEntity, { chainId: id, revision }, given);
+    });
+    this.bus.publish({ type: 'chain', chainId: id });
+    return this.get(id);
+  }
+
   /** Name, tags, notes, star, archive. */
   async change(id: string, change: ChainChange): Promise<Chain> {
     await this.find(id);
+    if (change.archived !== undefined) checkRole('lead', 'archive chains');
     const given = Object.fromEntries(Object.entries(change).filter(([, value]) => value !== undefined));
     if (Object.keys(given).length)
       await this.database.transaction((manager) => manager.update(ChainEntity, { id }, given));
@@ -166,7 +199,9 @@ export class ChainService {
       .getRawMany<{ chainId: string; count: number; last: string }>();
     const runsOf = new Map(runs.map((row) => [row.chainId, row]));
     return (chainId) => ({
-      titles: titles.filter((title) => title.chainId === chainId).map(({ id, name }) => ({ id, name })),
+      titles: titles
+        .filter((title) => title.chainId === chainId && caller().sees(title.id))
+        .map(({ id, name }) => ({ id, name })),
       runs: runsOf.get(chainId)?.count ?? 0,
       lastRunAt: runsOf.get(chainId)?.last ?? null,
     });
@@ -196,16 +231,23 @@ export class ChainService {
   }
 }
 
-const summary = (chain: ChainEntity, latest: ChainRevisionEntity, usedBy: ChainSummary['usedBy']): ChainSummary => ({
+const revised = (row: ChainEntity): Revised<ChainEntity> => ({ thing: 'chain', entity: ChainEntity, row });
+
+const summary = (
+  chain: ChainEntity,
+  latest: ChainRevisionEntity,
+  usedBy: ChainSummary['usedBy'],
+  draft: { content: ChainDraft | null; changedAt: string } | null,
+): ChainSummary => ({
   id: chain.id,
   name: chain.name,
   tags: chain.tags,
   notes: chain.notes,
   revision: chain.revision,
   stepCount: latest.file.steps.length,
-  hasDraft: chain.draft !== null,
+  hasDraft: !!draft?.content,
   createdAt: chain.createdAt,
-  changedAt: chain.changedAt,
+  changedAt: draft?.content && draft.changedAt > chain.changedAt ? draft.changedAt : chain.changedAt,
   starred: chain.starred,
   archived: chain.archived,
   usedBy,

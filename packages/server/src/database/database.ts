@@ -8,11 +8,17 @@ import {
   type Repository,
   type SelectQueryBuilder,
 } from 'typeorm';
+import { AccountEntity } from '../account/account-entity.ts';
 import { ChainEntity, ChainRevisionEntity } from '../chains/chain-entity.ts';
 import { ArrivalEntity } from '../inbox/arrival-entity.ts';
 import { OrderEntity, OrderRevisionEntity } from '../orders/order-entity.ts';
+import { LinkEntity } from '../people/link-entity.ts';
+import { PersonEntity } from '../people/person-entity.ts';
+import { SessionEntity } from '../people/session-entity.ts';
+import { TokenEntity } from '../people/token-entity.ts';
 import { PresetEntity } from '../presets/preset-entity.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
+import { DraftEntity } from '../revisions/draft-entity.ts';
 import { RunAttemptEntity } from '../runs/run-attempt-entity.ts';
 import { RunEntity, RunItemEntity } from '../runs/run-entity.ts';
 import { RecordingSetEntity } from '../sets/set-entity.ts';
@@ -44,6 +50,7 @@ import { Cuts1766000000000 } from './migrations/1766000000000-cuts.ts';
 import { Sets1766100000000 } from './migrations/1766100000000-sets.ts';
 import { Orders1766200000000 } from './migrations/1766200000000-orders.ts';
 import { Kinds1766300000000 } from './migrations/1766300000000-kinds.ts';
+import { People1766400000000 } from './migrations/1766400000000-people.ts';
 import type { Sign } from './row-cache.ts';
 
 /** The database of a data folder with its tables and how they came to be, not opened yet. */
@@ -69,6 +76,12 @@ export const databaseAt = (dataFolder: string): DataSource =>
       RecordingSetEntity,
       OrderEntity,
       OrderRevisionEntity,
+      DraftEntity,
+      PersonEntity,
+      SessionEntity,
+      TokenEntity,
+      LinkEntity,
+      AccountEntity,
     ],
     migrations: [
       FirstPath1764000000000,
@@ -95,6 +108,7 @@ export const databaseAt = (dataFolder: string): DataSource =>
       Sets1766100000000,
       Orders1766200000000,
       Kinds1766300000000,
+      People1766400000000,
     ],
     migrationsRun: true,
     synchronize: false,

@@ -1,13 +1,14 @@
 import type { ServerEvent } from '@tonos/contract';
 
-type Listener = (event: ServerEvent) => void;
+/** @param only the person whom it concerns; undefined for everybody */
+type Listener = (event: ServerEvent, only?: string) => void;
 
 /** Tells everybody who listens what has changed. */
 export class EventBus {
   private readonly listeners = new Set<Listener>();
 
-  publish(event: ServerEvent): void {
-    for (const listener of this.listeners) listener(event);
+  publish(event: ServerEvent, only?: string): void {
+    for (const listener of this.listeners) listener(event, only);
   }
 
   /** @returns what ends the subscription */

@@ -1,10 +1,11 @@
 import { join } from 'node:path';
 import { openApiDocument, ROUTES } from '@tonos/contract';
-import express, { type Express, type Router } from 'express';
+import express, { type Express } from 'express';
 import helmet from 'helmet';
-import { guard } from './guard.ts';
-import { answerProblem, unknownCall } from './problems.ts';
-import { serve } from './serve.ts';
+import type { SharedAddress } from './address.ts';
+import { guardAlone, guardShared } from './guard.ts';
+import { answerProblem, answerUnknown } from './problems.ts';
+import { Calls, type Gate, isOpen, onlyKnown, serve } from './serve.ts';
 
 /** Everything from itself alone; Mantine writes style elements, and sound is played from this server. */
 const CONTENT_POLICY = {
@@ -26,12 +27,15 @@ export interface AppOptions {
   version: string;
   /** The built page; without it only the API is served. */
   webFolder: string | undefined;
+  /** Where several people reach it; null where one works alone. */
+  shared: SharedAddress | null;
+  gate: Gate;
   /** Adds every feature's routes. */
-  features(router: Router): void;
+  features(calls: Calls): void;
   report(error: unknown): void;
 }
 
-export function createApp({ version, webFolder, features, report }: AppOptions): Express {
+export function createApp({ version, webFolder, shared, gate, features, report }: AppOptions): Express {
   const app = express();
   app.disable('x-powered-by');
   // a hash over a list of thousands costs more than sending it again over the same machine
@@ -40,22 +44,27 @@ export function createApp({ version, webFolder, features, report }: AppOptions):
     helmet({
       // what the package allows by itself is more than this
       contentSecurityPolicy: { useDefaults: false, directives: CONTENT_POLICY },
-      strictTransportSecurity: false,
+      strictTransportSecurity: shared?.origin.protocol === 'https:' && { maxAge: 365 * 24 * 3600 },
       // pages that share memory with their sound threads must be isolated
       crossOriginEmbedderPolicy: true,
     }),
   );
-  app.use(guard);
+  app.set('trust proxy', shared?.proxies ?? false);
+  app.use(shared ? guardShared(shared) : guardAlone);
   const api = express.Router();
-  api.use(express.json({ limit: '2mb' }));
-  serve(api, ROUTES.health, () => ({ status: 'ready' as const, version }));
+  api.use('/api', onlyKnown(gate));
+  const [short, long] = [express.json({ limit: '16kb' }), express.json({ limit: '2mb' })];
+  // nobody who is not known makes the server read much
+  api.use((request, response, next) => (isOpen(request) ? short : long)(request, response, next));
+  const calls = new Calls(api, gate);
+  serve(calls, ROUTES.health, () => ({ status: 'ready' as const, version }));
   const description = openApiDocument(version);
-  serve(api, ROUTES.openapi, () => description);
-  features(api);
-  api.use('/api', unknownCall);
+  serve(calls, ROUTES.openapi, () => description);
+  features(calls);
+  api.use('/api', answerUnknown);
   app.use(api);
   if (webFolder) servePage(app, webFolder);
-  app.use(unknownCall);
+  app.use(answerUnknown);
   app.use(answerProblem(report));
   return app;
 }

@@ -72,7 +72,7 @@ export function problemOf(error: unknown): Problem {
     });
   const { status, type, message } = error as HttpError;
   if (type === 'entity.parse.failed') return make(400, 'malformed-json', `The body is no JSON: ${message}.`);
-  if (type === 'entity.too.large') return make(413, 'too-large', 'The body is larger than 2 MB. Send less.');
+  if (type === 'entity.too.large') return make(413, 'too-large', 'The body is larger than this call takes. Send less.');
   if (typeof status === 'number' && status >= 400 && status < 500) return make(status, 'refused', message);
   if (isDiskFull(error)) return make(507, 'disk-full', DISK_FULL);
   return make(500, 'internal', 'The server met an error that it did not expect. Try again; its log says more.');
@@ -91,12 +91,15 @@ const describeIssues = (error: z.ZodError): string =>
     .map(({ path, message }) => (path.length ? `${path.join('.')}: ${message}` : message))
     .join('; ');
 
-export const unknownCall: RequestHandler = (request) => {
-  throw new HttpProblem(
+export const unknownCall = (method: string, path: string): HttpProblem =>
+  new HttpProblem(
     404,
     'unknown-call',
-    `There is no ${request.method} ${request.path}. /api/openapi.json lists the calls.`,
+    `There is no ${method.toUpperCase()} ${path}. /api/openapi.json lists the calls.`,
   );
+
+export const answerUnknown: RequestHandler = ({ method, path }) => {
+  throw unknownCall(method, path);
 };
 
 export const answerProblem =
@@ -107,5 +110,7 @@ export const answerProblem =
     if (response.headersSent) return next(error);
     // an upload that is refused is not read to its end
     if (!request.complete) response.set('Connection', 'close');
+    if (typeof problem.retryAfterSeconds === 'number') response.set('Retry-After', String(problem.retryAfterSeconds));
+    if (problem.status === 401) response.set('WWW-Authenticate', 'Bearer');
     response.status(problem.status).type('application/problem+json').send(JSON.stringify(problem));
   };

@@ -1,5 +1,6 @@
-import type { Route } from '@tonos/contract';
-import type { Request, Response, Router } from 'express';
+import { ROUTES, type Route } from '@tonos/contract';
+import type { Request, RequestHandler, Response, Router } from 'express';
+import { asCaller, type Caller } from './caller.ts';
 import { JsonText } from './json-text.ts';
 import { HttpProblem } from './problems.ts';
 
@@ -9,29 +10,99 @@ export interface Call<Body, Query = unknown> {
   query: Query;
   request: Request;
   response: Response;
+  /** Who asks; of calls that need no sign-in, mostly nobody. */
+  caller: Caller | null;
 }
 
-/** Puts a declared route into service: its body is checked, its reply sent. Routes that stream answer by themselves. */
+/** What a call names: ids in its path, its query and its body. */
+export type Given = Pick<Call<unknown>, 'params' | 'body' | 'query'>;
+
+/** Stands before every call, and behind every one that was answered. */
+export interface Gate {
+  /**
+   * Who asks, from what the call carries; null where it carries nothing that is good.
+   * @param response gets a new cookie where the old one's time is up
+   */
+  identify(request: Request, response: Response): Promise<Caller | null>;
+  /** @throws HttpProblem 403 for too low a role, 404 for what is not there alone, 429 for too many */
+  admit(route: Route, caller: Caller | null): Promise<void>;
+  /** @param named whatever a call names: every id in it is looked at. @throws HttpProblem 404 for what they may not know of */
+  checkKnown(caller: Caller | null, named: unknown): Promise<void>;
+  /** Writes down who did what. */
+  tell(route: Route, caller: Caller | null, given: Given, reply: unknown): Promise<void>;
+}
+
+/** Calls that need no sign-in, by method and path: `POST /api/session`. */
+const OPEN = new Set(
+  (Object.values(ROUTES) as Route[])
+    .filter(({ access }) => access.least === 'anybody')
+    .map(({ method, path }) => `${method.toUpperCase()} ${path}`),
+);
+export const isOpen = ({ method, baseUrl, path }: Request): boolean =>
+  OPEN.has(`${method === 'HEAD' ? 'GET' : method} ${`${baseUrl}${path}`.toLowerCase().replace(/\/+$/, '')}`);
+
+/** Nothing below `/api` is answered, nor its body read, for who is not known: whatever lies there, and whether or not it was declared. */
+export const onlyKnown =
+  (gate: Gate): RequestHandler =>
+  async (request, response, next) => {
+    const caller = await gate.identify(request, response);
+    if (!caller && !isOpen(request))
+      throw new HttpProblem(401, 'signed-out', 'Nobody is signed in here. Sign in, and repeat this.');
+    response.locals.caller = caller;
+    next();
+  };
+
+/** Where declared routes are put into service. */
+export class Calls {
+  constructor(
+    readonly router: Router,
+    readonly gate: Gate,
+  ) {}
+
+  /** Lets the calls of a route through to what answers them. A route that states no access is no route: the server does not start with it. */
+  readonly admitting = (route: Route): RequestHandler => {
+    if (!route.access) throw new Error(`${route.method} ${route.path} states no access`);
+    return async (request, response, next) => {
+      const caller = response.locals.caller as Caller | null;
+      await this.gate.admit(route, caller);
+      await this.gate.checkKnown(caller, [request.params, request.query]);
+      if (caller) asCaller(caller, next);
+      else next();
+    };
+  };
+}
+
+/**
+ * Puts a declared route into service: who asks is looked at, its body checked, its reply sent. Routes that stream answer by themselves.
+ * @param readBody reads a body that is no JSON, once the call is let through
+ */
 export function serve<Body, Reply, Query>(
-  router: Router,
+  calls: Calls,
   route: Route<Body, Reply, Query>,
   handle: (call: Call<Body, Query>) => Reply | JsonText<Reply> | Promise<Reply | JsonText<Reply>>,
+  readBody?: RequestHandler,
 ): void {
-  router[route.method](route.path, async (request: Request, response: Response) => {
+  const answer = async (request: Request, response: Response) => {
+    const caller = response.locals.caller as Caller | null;
     const call = {
       params: request.params as Record<string, string>,
       body: bodyOf(route, request),
       query: (route.query ? route.query.parse(request.query) : undefined) as Query,
       request,
       response,
+      caller,
     };
-    const reply = await handle(call);
-    if (route.streams) return;
+    await calls.gate.checkKnown(caller, call.body);
+    // what reads a body by events may have lost whom it reads for
+    const reply = await (caller ? asCaller(caller, () => handle(call)) : handle(call));
+    if (route.method !== 'get') await calls.gate.tell(route as Route, caller, call, reply);
+    if (route.streams || response.headersSent) return;
     response.status(route.status);
     if (reply === undefined) response.end();
     else if (reply instanceof JsonText) response.type('json').send(reply.text);
     else response.json(reply);
-  });
+  };
+  calls.router[route.method](route.path, calls.admitting(route as Route), ...(readBody ? [readBody] : []), answer);
 }
 
 function bodyOf<Body>(route: Pick<Route<Body>, 'body'>, request: Request): Body {

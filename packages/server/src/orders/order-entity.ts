@@ -1,4 +1,3 @@
-import type { OrderDraft } from '@tonos/contract';
 import type { OrderFile } from '@tonos/core';
 import { Column, Entity, PrimaryColumn } from 'typeorm';
 import { RevisedEntity, RevisionEntity } from '../revisions/revised-entity.ts';
@@ -7,9 +6,6 @@ import { RevisedEntity, RevisionEntity } from '../revisions/revised-entity.ts';
 export class OrderEntity extends RevisedEntity {
   @Column({ type: 'text' })
   titleId!: string;
-
-  @Column({ type: 'simple-json', nullable: true })
-  draft!: OrderDraft | null;
 }
 
 @Entity('order_revision')

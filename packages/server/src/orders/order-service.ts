@@ -1,15 +1,26 @@
-import type { NewOrderDraft, NewOrderRevision, OrderRevision, OrderSummary, RunningOrder } from '@tonos/contract';
+import type {
+  NewApproval,
+  NewOrderDraft,
+  NewOrderRevision,
+  OrderDraft,
+  OrderRevision,
+  OrderSummary,
+  RunningOrder,
+} from '@tonos/contract';
 import { type OrderFile, orderFaults, placesOf, refuseOrder } from '@tonos/core';
 import { IsNull } from 'typeorm';
 import type { Database } from '../database/database.ts';
 import type { EventBus } from '../events/event-bus.ts';
+import { caller } from '../http/caller.ts';
 import { checkThere, notFound } from '../http/problems.ts';
-import { changeRevised, dropDraftOf } from '../revisions/change-revised.ts';
+import { approvedNow, checkMayFollow } from '../revisions/approvals.ts';
+import { changeRevised, dropDraftOf, type Revised, saveDraftOf, versionFor } from '../revisions/change-revised.ts';
+import { draftsOf } from '../revisions/drafts.ts';
 import type { Surroundings } from '../surroundings.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
 import { OrderEntity, OrderRevisionEntity } from './order-entity.ts';
 
-/** Running orders of titles: immutable revisions, and one draft each for work in progress. */
+/** Running orders of titles: immutable revisions, and for each person a draft of work in progress. */
 export class OrderService {
   constructor(
     private readonly database: Database,
@@ -29,7 +40,8 @@ export class OrderService {
       .where('order.titleId = :titleId', { titleId })
       .getMany();
     const fileOf = new Map(latest.map(({ orderId, file }) => [orderId, file]));
-    return orders.map((order) => summary(order, fileOf.get(order.id)!));
+    const drafts = await draftsOf<OrderDraft>(this.database, 'order');
+    return orders.map((order) => summary(order, fileOf.get(order.id)!, drafts.own(order.id)));
   }
 
   async get(id: string): Promise<RunningOrder> {
@@ -37,17 +49,21 @@ export class OrderService {
     const revisions = await this.database
       .of(OrderRevisionEntity)
       .find({ where: { orderId: id }, order: { revision: 'DESC' } });
+    const drafts = await draftsOf<OrderDraft>(this.database, 'order', id);
+    const own = drafts.own(id);
     return {
-      ...summary(order, revisions[0].file),
-      version: order.version,
+      ...summary(order, revisions[0].file, own),
+      version: versionFor(order, own),
       order: revisions[0].file,
-      draft: order.draft,
-      revisions: revisions.map(({ revision, note, author, createdAt, file }) => ({
+      draft: own?.content ?? null,
+      drafts: drafts.others(id),
+      revisions: revisions.map(({ revision, note, author, createdAt, file, approval }) => ({
         revision,
         note,
         author,
         createdAt,
         partCount: file.parts.length,
+        approval,
       })),
     };
   }
@@ -71,12 +87,19 @@ export class OrderService {
         name: file.name,
         revision: 1,
         version: 1,
-        draft: null,
         createdAt,
         changedAt: createdAt,
         trashedAt: null,
       });
-      await manager.save(OrderRevisionEntity, { orderId: id, revision: 1, file, note: '', author: '', createdAt });
+      await manager.save(OrderRevisionEntity, {
+        orderId: id,
+        revision: 1,
+        file,
+        note: '',
+        author: caller().name,
+        createdAt,
+        approval: null,
+      });
     });
     return this.told(id);
   }
@@ -88,9 +111,12 @@ export class OrderService {
     await this.database.transaction(async (manager) => {
       const found = await this.find(id);
       const revision = found.revision + 1;
-      const change = { name: order.name, revision, draft: null, changedAt: createdAt };
-      await changeRevised(manager, OrderEntity, found, { version: seen, basedOn }, change);
-      await manager.save(OrderRevisionEntity, { orderId: id, revision, file: order, note, author, createdAt });
+      checkMayFollow((await this.findRevision(id, found.revision)).approval, `the running order “${found.name}”`);
+      const change = { name: order.name, revision, changedAt: createdAt };
+      await changeRevised(manager, revised(found), { version: seen, basedOn }, change);
+      const by = caller().name || author;
+      const kept = { orderId: id, revision, file: order, note, author: by, createdAt, approval: null };
+      await manager.save(OrderRevisionEntity, kept);
     });
     return this.told(id);
   }
@@ -98,22 +124,36 @@ export class OrderService {
   /** @param seen the version of the order that the change was made on */
   async saveDraft(id: string, { order, basedOn, author }: NewOrderDraft, seen?: number): Promise<RunningOrder> {
     const changedAt = this.surroundings.now();
-    const change = { draft: { order, basedOn, changedAt, author }, changedAt };
-    await this.database.transaction(async (manager) =>
-      changeRevised(manager, OrderEntity, await this.find(id), { version: seen, basedOn }, change),
+    const { name, personId } = caller();
+    const draft = { order, basedOn, changedAt, author: name || author };
+    const begins = await this.database.transaction(async (manager) =>
+      saveDraftOf(manager, revised(await this.find(id)), { version: seen, basedOn }, draft),
     );
-    return this.told(id);
+    return this.told(id, begins ? undefined : personId);
   }
 
   /** @returns the version of the order without it */
   async dropDraft(id: string, seen?: number): Promise<number> {
-    await this.database.transaction(async (manager) => dropDraftOf(manager, OrderEntity, await this.find(id), seen));
+    await this.database.transaction(async (manager) => dropDraftOf(manager, revised(await this.find(id)), seen));
     return (await this.told(id)).version;
   }
 
-  private async told(id: string): Promise<RunningOrder> {
+  /** A lead stands for a revision, or no longer. */
+  async approve(id: string, revision: number, approval: NewApproval | null): Promise<RunningOrder> {
+    const now = this.surroundings.now();
+    await this.database.transaction(async (manager) => {
+      await this.find(id);
+      await this.findRevision(id, revision);
+      const given = { approval: approval && approvedNow(approval, now) };
+      await manager.update(OrderRevisionEntity, { orderId: id, revision }, given);
+    });
+    return this.told(id);
+  }
+
+  /** @param only the person whom it concerns; undefined for everybody */
+  private async told(id: string, only?: string): Promise<RunningOrder> {
     const order = await this.get(id);
-    this.bus.publish({ type: 'order', orderId: id, titleId: order.titleId });
+    this.bus.publish({ type: 'order', orderId: id, titleId: order.titleId }, only);
     return order;
   }
 
@@ -133,14 +173,20 @@ function checkWhole(order: OrderFile): void {
   if (order.parts.length) refuseOrder(orderFaults(order));
 }
 
-const summary = (order: OrderEntity, latest: OrderFile): OrderSummary => ({
+const revised = (row: OrderEntity): Revised<OrderEntity> => ({ thing: 'order', entity: OrderEntity, row });
+
+const summary = (
+  order: OrderEntity,
+  latest: OrderFile,
+  draft: { content: OrderDraft | null; changedAt: string } | null,
+): OrderSummary => ({
   id: order.id,
   titleId: order.titleId,
   name: order.name,
   revision: order.revision,
   partCount: latest.parts.length,
   places: placesOf(latest),
-  hasDraft: order.draft !== null,
+  hasDraft: !!draft?.content,
   createdAt: order.createdAt,
-  changedAt: order.changedAt,
+  changedAt: draft?.content && draft.changedAt > order.changedAt ? draft.changedAt : order.changedAt,
 });

@@ -1,10 +1,9 @@
 import { ROUTES } from '@tonos/contract';
-import type { Router } from 'express';
-import { serve } from '../http/serve.ts';
+import { type Calls, serve } from '../http/serve.ts';
 import type { PresetService } from './preset-service.ts';
 
-export function presetRoutes(router: Router, presets: PresetService): void {
-  serve(router, ROUTES.presets, () => presets.list());
-  serve(router, ROUTES.addPreset, ({ body }) => presets.add(body));
-  serve(router, ROUTES.changePreset, ({ params, body }) => presets.change(params.id, body));
+export function presetRoutes(calls: Calls, presets: PresetService): void {
+  serve(calls, ROUTES.presets, () => presets.list());
+  serve(calls, ROUTES.addPreset, ({ body }) => presets.add(body));
+  serve(calls, ROUTES.changePreset, ({ params, body }) => presets.change(params.id, body));
 }

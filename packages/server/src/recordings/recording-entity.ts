@@ -96,6 +96,10 @@ export class RecordingEntity {
   @Column({ type: 'text' })
   createdAt!: string;
 
+  /** Who sent it; null for what was there before people were, and for what the server brought in itself. */
+  @Column({ type: 'text', nullable: true })
+  personId!: string | null;
+
   /** It was removed for good; what is left tells items what they came from. */
   @Column({ type: 'text', nullable: true })
   removedAt!: string | null;

@@ -11,6 +11,7 @@ import { type EntityManager, In, IsNull, Not, type Repository } from 'typeorm';
 import type { Database } from '../database/database.ts';
 import { type Kept, RowCache } from '../database/row-cache.ts';
 import type { EventBus } from '../events/event-bus.ts';
+import { caller, checkRole, isByItself } from '../http/caller.ts';
 import { JsonText } from '../http/json-text.ts';
 import { mediaTypeOf } from '../http/media-types.ts';
 import { checkThere, HttpProblem, notFound } from '../http/problems.ts';
@@ -155,7 +156,9 @@ export class RecordingService {
 
   /** A note says since when it stands. */
   private dated(mark: Mark): Mark {
-    return mark.note ? { ...mark, note: { ...mark.note, at: mark.note.at ?? this.surroundings.now() } } : mark;
+    const { note } = mark;
+    if (!note) return mark;
+    return { ...mark, note: { ...note, by: note.by || caller().name, at: note.at ?? this.surroundings.now() } };
   }
 
   /**
@@ -164,11 +167,20 @@ export class RecordingService {
    */
   async setPart<Kind extends PartKind>(id: string, kind: Kind, given: Parts[Kind]): Promise<Recording> {
     const own = kind === 'marks' ? (this.dated(given as Mark) as Parts[Kind]) : given;
-    return this.alter(id, undefined, (recording) => withPart(recording, kind, own));
+    return this.alter(id, undefined, (recording) => {
+      if (!(kind === 'marks' && isNoteOnly(own as Mark, recording.marks))) checkRole('engineer', 'mark recordings');
+      return withPart(recording, kind, own);
+    });
   }
 
   async removePart(id: string, kind: PartKind, partId: string): Promise<undefined> {
-    await this.alter(id, undefined, (recording) => withoutPart(recording, kind, partId));
+    await this.alter(id, undefined, (recording) => {
+      const isOwn = recording.marks.some(
+        (mark) => mark.id === partId && isNote(mark) && mark.note?.by === caller().name,
+      );
+      if (!(kind === 'marks' && isOwn)) checkRole('engineer', 'take marks away');
+      return withoutPart(recording, kind, partId);
+    });
   }
 
   /** The files of the recordings that pick-ups come from. */
@@ -203,7 +215,7 @@ export class RecordingService {
       .orderBy('recording.kind')
       .addOrderBy('recording.name')
       .getMany();
-    return found.map(describe);
+    return found.filter(({ titleId }) => caller().sees(titleId)).map(describe);
   }
 
   async get(id: string): Promise<Recording> {
@@ -250,7 +262,14 @@ export class RecordingService {
     await replaceable(this.entities, titleId, id);
   }
 
+  /** So many bytes of sources a person has sent that are there still. */
+  async bytesOf(personId: string): Promise<number> {
+    const where = { personId, removedAt: IsNull() };
+    return (await this.entities.sum('sizeBytes', where)) ?? 0;
+  }
+
   async checkTitle(titleId: string): Promise<void> {
+    if (!caller().sees(titleId)) throw notFound('title', titleId);
     checkThere('title', titleId, await this.database.of(TitleEntity).findOneBy({ id: titleId }));
   }
 
@@ -322,6 +341,7 @@ export class RecordingService {
       overview: null,
       error: null,
       createdAt: this.surroundings.now(),
+      personId: isByItself() ? null : caller().personId,
     };
   }
 
@@ -377,6 +397,18 @@ export class RecordingService {
   private get entities() {
     return this.database.of(RecordingEntity);
   }
+}
+
+/** A place that only holds a note: nothing that is rendered hangs on it. */
+const isNote = ({ note, chapter, startSeconds, endSeconds }: Mark): boolean =>
+  note !== undefined && !chapter && startSeconds === endSeconds;
+
+/** Whether a mark says something and changes nothing else: that is for everybody who listens. */
+function isNoteOnly(mark: Mark, marks: readonly Mark[]): boolean {
+  const stands = marks.find(({ id }) => id === mark.id);
+  if (!stands) return isNote(mark);
+  const bare = ({ note: _, ...rest }: Mark) => JSON.stringify(Object.entries(rest).sort());
+  return mark.note !== undefined && bare(stands) === bare(mark);
 }
 
 /** What a file may take the place of. @throws HttpProblem 404 where it is no recording of this title, or was removed for good */

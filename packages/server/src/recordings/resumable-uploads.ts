@@ -1,10 +1,13 @@
 import { randomUUID } from 'node:crypto';
 import { copyFile, link, mkdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
+import { ROUTES } from '@tonos/contract';
 import { FileStore } from '@tus/file-store';
 import { Server, type Upload } from '@tus/server';
-import type { Request, Response, Router } from 'express';
-import { HttpProblem, problemOf } from '../http/problems.ts';
+import type { Request, RequestHandler, Response } from 'express';
+import { caller } from '../http/caller.ts';
+import { HttpProblem, notFound, problemOf } from '../http/problems.ts';
+import type { Calls } from '../http/serve.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
 import { freeBytes } from '../storage/free-bytes.ts';
 import { cleanName } from './receive-files.ts';
@@ -13,6 +16,8 @@ import type { RecordingService } from './recording-service.ts';
 /** The open tus protocol (1.0): an upload that breaks goes on where it was, over a restart too, for a day. */
 
 const PATH = '/api/uploads';
+/** Kept beside what a sender says of an upload: who they are. */
+const SENDER = 'personId';
 const KEEP_MS = 24 * 3600 * 1000;
 const SWEEP_EVERY_MS = 3600 * 1000;
 /** So much stays free for work whatever is sent. */
@@ -22,6 +27,8 @@ export interface ResumableUploadsNeeds {
   recordings: RecordingService;
   store: BlobStore;
   largestBytes: number;
+  /** @throws HttpProblem where who sends has sent too much already */
+  checkQuota(bytes: number): Promise<void>;
   nudge(): void;
   report(error: unknown): void;
 }
@@ -63,7 +70,7 @@ export class ResumableUploads {
     clearInterval(this.sweeping);
   }
 
-  serve(router: Router): void {
+  serve({ router, admitting }: Pick<Calls, 'router' | 'admitting'>): void {
     const tus = new Server({
       path: PATH,
       datastore: this.files,
@@ -74,7 +81,7 @@ export class ResumableUploads {
         await this.check(upload).catch((error) => {
           throw refusal(error);
         });
-        return {};
+        return { metadata: { ...upload.metadata, [SENDER]: caller().personId } };
       },
       onUploadFinish: async (_, upload) => {
         try {
@@ -85,6 +92,8 @@ export class ResumableUploads {
       },
     });
     const handle = async (request: Request, response: Response) => {
+      if (request.method !== 'OPTIONS' && request.get('Tus-Resumable') !== '1.0.0')
+        throw new HttpProblem(412, 'not-tus', 'Uploads here speak tus 1.0: say Tus-Resumable: 1.0.0.');
       // one who asks how far it is, after a break in which it was recorded, learns that it is done
       const done =
         request.method === 'HEAD' ? await this.needs.recordings.sizeOf(idOf(request.path.split('/').at(-1)!)) : null;
@@ -98,9 +107,20 @@ export class ResumableUploads {
       });
       response.status(200).end();
     };
-    router.all(PATH, handle);
-    router.all(`${PATH}/*rest`, handle);
+    // whoever may send may also ask how far it is, and give it up
+    const [begin, go] = [admitting(ROUTES.uploadBegin), admitting(ROUTES.uploadPart)];
+    router.all(PATH, (request, ...rest) => (request.method === 'POST' ? begin : go)(request, ...rest), handle);
+    router.all(`${PATH}/*rest`, go, this.checkOwn, handle);
   }
+
+  /** What somebody else sends is not there for others: it may go into a title that they may not know of. */
+  private readonly checkOwn: RequestHandler = async (request, _, next) => {
+    const id = request.path.split('/').at(-1)!;
+    const upload = await this.files.getUpload(id).catch(() => undefined);
+    const personId = upload?.metadata?.[SENDER];
+    if (personId && personId !== caller().personId) throw notFound('upload', id);
+    next();
+  };
 
   /** P13: what could not be recorded in the end is refused before a byte is sent. */
   private async check({ metadata, size }: Upload): Promise<void> {
@@ -113,6 +133,7 @@ export class ResumableUploads {
         'Upload-Metadata must name the title that the recording belongs to, as titleId.',
       );
     await recordings.checkTitle(titleId);
+    await this.needs.checkQuota(size ?? 0);
     if (replaces) await recordings.checkReplaceable(titleId, replaces);
     if ((size ?? 0) > (await freeBytes(store.folder)) - RESERVE_BYTES)
       throw new HttpProblem(

@@ -1,6 +1,7 @@
+import type { Approval } from '@tonos/contract';
 import { Column, PrimaryColumn } from 'typeorm';
 
-/** Something that people edit, with immutable revisions and one draft. */
+/** Something that people edit, with immutable revisions; drafts of it are rows of their own. */
 export abstract class RevisedEntity {
   @PrimaryColumn({ type: 'text' })
   id!: string;
@@ -12,7 +13,7 @@ export abstract class RevisedEntity {
   @Column({ type: 'integer' })
   revision!: number;
 
-  /** Counts every change of the draft and of the revisions. */
+  /** Counts every change of the revisions. */
   @Column({ type: 'integer' })
   version!: number;
 
@@ -26,7 +27,7 @@ export abstract class RevisedEntity {
   trashedAt!: string | null;
 }
 
-/** Immutable: written once, never changed. */
+/** Immutable but for its approval: written once, never changed. */
 export abstract class RevisionEntity {
   @PrimaryColumn({ type: 'integer' })
   revision!: number;
@@ -36,6 +37,9 @@ export abstract class RevisionEntity {
 
   @Column({ type: 'text' })
   author!: string;
+
+  @Column({ type: 'simple-json', nullable: true })
+  approval!: Approval | null;
 
   @Column({ type: 'text' })
   createdAt!: string;

@@ -7,6 +7,7 @@ import { RecordingEntity } from '../recordings/recording-entity.ts';
 import { withMates } from '../sets/sets-of.ts';
 import { TargetEntity } from '../targets/target-entity.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
+import { unapprovedOf } from './approved.ts';
 import { type Chapters, chaptersOf } from './chapters-of.ts';
 
 export interface Ingredients {
@@ -16,6 +17,8 @@ export interface Ingredients {
   revision: number;
   target: TargetFile;
   titleName: string;
+  /** What of it is not approved, where the title asks for that. */
+  unapproved: string[];
   chapters: Chapters;
 }
 
@@ -29,7 +32,11 @@ export async function gather(
   const kept = await manager.findOneBy(ChainRevisionEntity, { chainId, revision: revision ?? chain.revision });
   if (!kept) throw notFound(`revision ${revision} of the chain`, chainId);
   configureChain(kept.file.steps); // names an unknown kind, and what is out of range
-  const target = await standingTarget(manager, targetId);
+  const { file: target, approval, shipped } = await standingTarget(manager, targetId);
+  const unapproved = unapprovedOf(title, [
+    { what: `revision ${kept.revision} of “${chain.name}”`, approval: kept.approval },
+    ...(shipped ? [] : [{ what: `the target “${target.name}”`, approval }]),
+  ]);
   // who is linked is run together
   const wanted = await withMates(manager, titleId, recordingIds);
   const recordings = await manager.findBy(RecordingEntity, { id: In(wanted) });
@@ -46,15 +53,16 @@ export async function gather(
     revision: kept.revision,
     target,
     titleName: title.name,
+    unapproved,
     chapters: await chaptersOf(manager, titleId),
   };
 }
 
 /** @throws HttpProblem 409 where there is a newer version */
-export async function standingTarget(manager: EntityManager, targetId: string): Promise<TargetFile> {
+export async function standingTarget(manager: EntityManager, targetId: string): Promise<TargetEntity> {
   const target = checkThere('target', targetId, await manager.findOneBy(TargetEntity, { id: targetId }));
   if (target.superseded) throw await superseded(manager, target);
-  return target.file;
+  return target;
 }
 
 /** P6: nobody starts a run with what was changed since, without a word. */

@@ -31,6 +31,7 @@ export interface LeasedItem {
 /** What was taken: one item, or those of a set. */
 export interface Leased {
   runId: string;
+  titleId: string;
   /** It can't be rendered, and says so already. */
   refused?: string;
   items: LeasedItem[];
@@ -44,21 +45,23 @@ export async function leaseItems(
 ): Promise<Leased> {
   const { runId } = first;
   const run = await manager.findOneByOrFail(RunEntity, { id: runId });
+  const { titleId } = run;
   await manager.update(RunEntity, { id: runId }, { status: 'working', startedAt: run.startedAt ?? now });
   const recording = await manager.findOneByOrFail(RecordingEntity, { id: first.recordingId });
   if (recording.status === 'unreadable') {
     await manager.save(RunItemEntity, { ...first, status: 'failed', error: recording.error });
     await finishIfDone(manager, runId, now);
-    return { runId, refused: first.id, items: [] };
+    return { runId, titleId, refused: first.id, items: [] };
   }
-  if (run.orderId) return leaseEpisode(manager, run, { item: first, recording }, { lease, now, version });
+  if (run.orderId)
+    return { titleId, ...(await leaseEpisode(manager, run, { item: first, recording }, { lease, now, version })) };
   const members = await membersWith(manager, run, { item: first, recording });
   const items: LeasedItem[] = [];
   for (const { item, recording: own, set } of members) {
     await manager.save(RunItemEntity, { ...item, status: 'working' as const, lease, before: own.measurement });
     items.push({ item, name: own.name, ...(await recipeFor(manager, run, { item, recording: own, set }, version)) });
   }
-  return { runId, items };
+  return { runId, titleId, items };
 }
 
 /** A programme of a running order. What it can't be put together without fails it by its name. */
@@ -67,7 +70,7 @@ async function leaseEpisode(
   { id: runId, ...run }: RunEntity,
   { item, recording }: Member,
   { lease, now, version }: { lease: string; now: string; version: string },
-): Promise<Leased> {
+): Promise<Omit<Leased, 'titleId'>> {
   const made =
     item.remake && item.recipe
       ? { recipe: item.recipe }

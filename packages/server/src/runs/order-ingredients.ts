@@ -19,6 +19,7 @@ import { checkThere, notFound } from '../http/problems.ts';
 import { OrderEntity, OrderRevisionEntity } from '../orders/order-entity.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
+import { unapprovedOf } from './approved.ts';
 import { type Chapters, chaptersOf } from './chapters-of.ts';
 import { standingTarget } from './ingredients.ts';
 
@@ -36,6 +37,8 @@ export interface OrderIngredients {
   revision: number;
   target: TargetFile;
   titleName: string;
+  /** What of it is not approved, where the title asks for that. */
+  unapproved: string[];
   chapters: Chapters;
   programmes: Programme[];
 }
@@ -56,12 +59,16 @@ export async function keptOrder(
   if (entity.titleId !== titleId) throw notFound('running order of this title', orderId);
   const kept = await manager.findOneBy(OrderRevisionEntity, { orderId, revision: revision ?? entity.revision });
   if (!kept) throw notFound(`revision ${revision} of the running order`, orderId);
-  const target = await standingTarget(manager, targetId);
+  const { file: target, approval, shipped } = await standingTarget(manager, targetId);
   return {
     file: kept.file,
     revision: kept.revision,
     target,
     titleName: title.name,
+    unapproved: unapprovedOf(title, [
+      { what: `revision ${kept.revision} of “${entity.name}”`, approval: kept.approval },
+      ...(shipped ? [] : [{ what: `the target “${target.name}”`, approval }]),
+    ]),
     chapters: await chaptersOf(manager, titleId),
   };
 }

@@ -88,7 +88,7 @@ export class RemedyService {
     if (item.after?.rmsDbfs === null) return nothing('It is digital silence: nothing brings that inside.');
     const question = await this.questionOf(item, run);
     const key = JSON.stringify(question);
-    const remedy = this.known.get(key) ?? (await this.seek(item, question, wanted));
+    const remedy = this.known.get(key) ?? (await this.seek(item, run.titleId, question, wanted));
     if (typeof remedy === 'string') return nothing(remedy);
     this.known.set(key, remedy);
     return { itemId: item.id, ...remedy };
@@ -114,7 +114,12 @@ export class RemedyService {
   }
 
   /** @returns the remedy, or in words why it was not found */
-  private async seek(item: RunItemEntity, question: Question, wanted: AbortSignal): Promise<Remedy | string> {
+  private async seek(
+    item: RunItemEntity,
+    titleId: string,
+    question: Question,
+    wanted: AbortSignal,
+  ): Promise<Remedy | string> {
     const { store, queue, bus } = this.needs;
     const { id: itemId, runId } = item;
     const folder = await store.spoolFolder();
@@ -123,7 +128,7 @@ export class RemedyService {
       const progress = (share: number, stage: string) => {
         begun ??= performance.now();
         const left = secondsLeft(begun, share, performance.now());
-        bus.publish({ type: 'item-progress', runId, itemId, share, stage, secondsLeft: left });
+        bus.publish({ type: 'item-progress', titleId, runId, itemId, share, stage, secondsLeft: left });
       };
       const end = await queue.run({ ...question, folder }, { wanted, stops: true, progress });
       if (end.type === 'failed') return end.error.message;

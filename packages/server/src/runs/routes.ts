@@ -3,12 +3,11 @@ import { pipeline } from 'node:stream/promises';
 import { type ForecastLine, type ProgrammeLedgerLine, type ReportFile, ROUTES, type Run } from '@tonos/contract';
 import { safeName } from '@tonos/core';
 import { isDelivered, reportCsv, reportPdf } from '@tonos/delivery';
-import type { Router } from 'express';
 import { mediaTypeOf } from '../http/media-types.ts';
 import { HttpProblem } from '../http/problems.ts';
 import { sendFile } from '../http/send-file.ts';
 import { goneSignal, sendLines } from '../http/send-lines.ts';
-import { serve } from '../http/serve.ts';
+import { type Calls, serve } from '../http/serve.ts';
 import type { OpenNote } from '../recordings/open-notes.ts';
 import type { RecordingService } from '../recordings/recording-service.ts';
 import { sendSamples } from '../recordings/send-samples.ts';
@@ -41,7 +40,7 @@ export interface RunRoutesNeeds {
   nudge(): void;
 }
 
-export function runRoutes(router: Router, needs: RunRoutesNeeds): void {
+export function runRoutes(calls: Calls, needs: RunRoutesNeeds): void {
   const {
     runs,
     titles,
@@ -57,54 +56,54 @@ export function runRoutes(router: Router, needs: RunRoutesNeeds): void {
     now,
     nudge,
   } = needs;
-  serve(router, ROUTES.runs, () => runs.list());
-  serve(router, ROUTES.recordingItems, ({ params }) => runs.ofRecording(params.id));
-  serve(router, ROUTES.run, ({ params }) => runs.text(params.id));
-  serve(router, ROUTES.forecast, ({ body, response }) =>
+  serve(calls, ROUTES.runs, () => runs.list());
+  serve(calls, ROUTES.recordingItems, ({ params }) => runs.ofRecording(params.id));
+  serve(calls, ROUTES.run, ({ params }) => runs.text(params.id));
+  serve(calls, ROUTES.forecast, ({ body, response }) =>
     sendLines<ForecastLine>(response, (tell, wanted) =>
       'orderId' in body ? orderForecasts.foretell(body, wanted, tell) : forecasts.foretell(body, wanted, tell),
     ),
   );
-  serve(router, ROUTES.orderLedger, ({ params, body, response }) =>
+  serve(calls, ROUTES.orderLedger, ({ params, body, response }) =>
     sendLines<ProgrammeLedgerLine>(response, (tell, wanted) => orderLedgers.measure(params.id, body, wanted, tell)),
   );
-  serve(router, ROUTES.startRun, async ({ body }) => {
+  serve(calls, ROUTES.startRun, async ({ body }) => {
     const run = await ('orderId' in body ? runs.startOrder(body) : runs.start(body));
     nudge();
     return run;
   });
-  serve(router, ROUTES.cancelRun, async ({ params }) => {
+  serve(calls, ROUTES.cancelRun, async ({ params }) => {
     const run = await runs.cancel(params.id);
     await worker.abandonCancelled(params.id);
     return run;
   });
-  serve(router, ROUTES.changeRun, async ({ params, body }) => {
+  serve(calls, ROUTES.changeRun, async ({ params, body }) => {
     const run = await runs.change(params.id, body);
     nudge();
     return run;
   });
-  serve(router, ROUTES.retryRun, async ({ params, body }) => {
+  serve(calls, ROUTES.retryRun, async ({ params, body }) => {
     const run = await runs.retry(params.id, body);
     nudge();
     return run;
   });
-  serve(router, ROUTES.remedies, async ({ params, body, response }) => {
+  serve(calls, ROUTES.remedies, async ({ params, body, response }) => {
     const found = await remedies.find(params.id, body, goneSignal(response));
     if (body.apply) nudge();
     return found;
   });
-  serve(router, ROUTES.remakeRun, async ({ params }) => {
+  serve(calls, ROUTES.remakeRun, async ({ params }) => {
     const run = await runs.remake(params.id);
     nudge();
     return run;
   });
-  serve(router, ROUTES.acceptItem, ({ params, body }) => runs.accept(params.id, params.itemId, body));
-  serve(router, ROUTES.withdrawAcceptance, ({ params }) => runs.withdrawAcceptance(params.id, params.itemId));
-  serve(router, ROUTES.attempts, ({ params }) => runs.earlier(params.id, params.itemId));
-  serve(router, ROUTES.useAttempt, ({ params }) => runs.useEarlier(params.id, params.itemId, params.attemptId));
-  serve(router, ROUTES.recipe, ({ params }) => runs.items.recipe(params.id, params.itemId));
-  serve(router, ROUTES.outputOverview, ({ params }) => runs.items.overview(params.id, params.itemId));
-  serve(router, ROUTES.output, async ({ params, response }) => {
+  serve(calls, ROUTES.acceptItem, ({ params, body }) => runs.accept(params.id, params.itemId, body));
+  serve(calls, ROUTES.withdrawAcceptance, ({ params }) => runs.withdrawAcceptance(params.id, params.itemId));
+  serve(calls, ROUTES.attempts, ({ params }) => runs.earlier(params.id, params.itemId));
+  serve(calls, ROUTES.useAttempt, ({ params }) => runs.useEarlier(params.id, params.itemId, params.attemptId));
+  serve(calls, ROUTES.recipe, ({ params }) => runs.items.recipe(params.id, params.itemId));
+  serve(calls, ROUTES.outputOverview, ({ params }) => runs.items.overview(params.id, params.itemId));
+  serve(calls, ROUTES.output, async ({ params, response }) => {
     const { sha256, name, container } = await runs.items.output(params.id, params.itemId);
     await sendFile(response, {
       path: store.pathOf(sha256),
@@ -112,11 +111,11 @@ export function runRoutes(router: Router, needs: RunRoutesNeeds): void {
       mediaType: mediaTypeOf(container),
     });
   });
-  serve(router, ROUTES.outputSamples, async ({ params, query, response }) => {
+  serve(calls, ROUTES.outputSamples, async ({ params, query, response }) => {
     const { sha256, name } = await runs.items.output(params.id, params.itemId);
     await sendSamples(response, await sightOf(store, sha256, name), query);
   });
-  serve(router, ROUTES.report, async ({ params, response }) => {
+  serve(calls, ROUTES.report, async ({ params, response }) => {
     const run = await runs.get(params.id);
     const report = await reportFor(run);
     const name = safeName(`${run.titleName}, ${run.targetName}`);
@@ -130,7 +129,7 @@ export function runRoutes(router: Router, needs: RunRoutesNeeds): void {
     else
       throw new HttpProblem(404, 'not-found', `There is no report as "${params.form}"; there are json, csv and pdf.`);
   });
-  serve(router, ROUTES.package, async ({ params, response }) => {
+  serve(calls, ROUTES.package, async ({ params, response }) => {
     const run = await runs.get(params.id);
     await whilePinned(run, async () => {
       const { bagName, content } = await packageOf(run);
@@ -138,7 +137,7 @@ export function runRoutes(router: Router, needs: RunRoutesNeeds): void {
       await pipeline(content, response);
     });
   });
-  serve(router, ROUTES.deliverToFolder, async ({ params, body: { root, path } }) => {
+  serve(calls, ROUTES.deliverToFolder, async ({ params, body: { root, path } }) => {
     const folder = await folders.folder(root, path);
     const run = await runs.get(params.id);
     if (!run.items.some(isDelivered))
@@ -208,6 +207,7 @@ const reportOf = (
   ...(run.orderId && { order: { name: run.chainName, revision: run.revision } }),
   target: run.targetName,
   createdAt,
+  ...(run.unapproved.length && { unapproved: run.unapproved }),
   items: run.items.map(({ name, recordingId, status, output, before, after, limits, accepted, parts, error }) => ({
     name,
     sourceSha256: sourceOf(recordingId),

@@ -41,6 +41,14 @@ export class RunEntity {
   @Column({ type: 'text' })
   createdAt!: string;
 
+  /** Who started it, as they were called. */
+  @Column({ type: 'text' })
+  by!: string;
+
+  /** What of it was not approved though its title asked for that, in sentences. */
+  @Column({ type: 'simple-json' })
+  unapproved!: string[];
+
   @Column({ type: 'text', nullable: true })
   startedAt!: string | null;
 

@@ -14,6 +14,7 @@ import type {
 import { type EntityManager, In, IsNull } from 'typeorm';
 import type { Database } from '../database/database.ts';
 import type { EventBus } from '../events/event-bus.ts';
+import { caller } from '../http/caller.ts';
 import { JsonText } from '../http/json-text.ts';
 import { checkThere, HttpProblem, notFound } from '../http/problems.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
@@ -21,6 +22,7 @@ import { withMates } from '../sets/sets-of.ts';
 import { freeBytes } from '../storage/free-bytes.ts';
 import type { Surroundings } from '../surroundings.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
+import { checkApproved } from './approved.ts';
 import { checkRoom, diskNeed } from './disk-need.ts';
 import { gather, type Ingredients } from './ingredients.ts';
 import { gatherOrder } from './order-ingredients.ts';
@@ -81,7 +83,11 @@ export class RunService {
       .where({ trashedAt: IsNull() })
       .orderBy('run.createdAt', 'DESC')
       .getMany();
-    return runSummaries(this.database, runs);
+    const { sees } = caller();
+    return runSummaries(
+      this.database,
+      runs.filter(({ titleId }) => sees(titleId)),
+    );
   }
 
   /** What every run came to for a recording, in any of its takes; the newest run first. */
@@ -114,7 +120,7 @@ export class RunService {
 
   /** A person takes an item that is off target into the delivery. */
   async accept(id: string, itemId: string, { reason }: Acceptance): Promise<RunItem> {
-    return this.setAccepted(id, itemId, { reason, at: this.surroundings.now() });
+    return this.setAccepted(id, itemId, { reason, at: this.surroundings.now(), by: caller().name });
   }
 
   async withdrawAcceptance(id: string, itemId: string): Promise<void> {
@@ -160,14 +166,15 @@ export class RunService {
     const { folder, threads } = this.room;
     const id = await this.database.transaction(async (manager) => {
       const ingredients = await gather(manager, wanted);
-      const { recordings, chain, revision, target } = ingredients;
+      const { recordings, chain, revision, target, unapproved } = ingredients;
+      checkApproved(unapproved);
       const sounds = recordings.flatMap(({ measurement }) => (measurement ? [measurement] : []));
       checkRoom(diskNeed(target, chain.steps, sounds, threads), await freeBytes(folder));
       const { names } = deliveredNames(ingredients);
       const items = recordings.map((recording, i) => ({ recording, fill: null, outputName: names[i] }));
       const made = await this.insert(
         manager,
-        { titleId, chainId, revision, targetId, orderId: null, order: null },
+        { titleId, chainId, revision, targetId, orderId: null, order: null, unapproved },
         items,
       );
       await manager.update(TitleEntity, { id: titleId }, { chainId, targetId });
@@ -183,14 +190,15 @@ export class RunService {
     const { titleId, orderId, targetId } = wanted;
     const { folder, threads } = this.room;
     const id = await this.database.transaction(async (manager) => {
-      const { programmes, order, revision, ...ingredients } = await gatherOrder(manager, wanted);
+      const { programmes, order, revision, unapproved, ...ingredients } = await gatherOrder(manager, wanted);
+      checkApproved(unapproved);
       checkRoom(programmesNeed(ingredients.target, order, programmes, threads), await freeBytes(folder));
       const named = programmes.map((programme) => namedAs(programme, order));
       const { names } = deliveredNames({ ...ingredients, recordings: named });
       const recordings = Object.fromEntries([...programmes[0].recordings].map(([part, own]) => [part, own.id]));
       return this.insert(
         manager,
-        { titleId, chainId: null, revision, targetId, orderId, order: { file: order, recordings } },
+        { titleId, chainId: null, revision, targetId, orderId, order: { file: order, recordings }, unapproved },
         programmes.map(({ body, fill }, i) => ({ recording: body, fill, outputName: names[i] })),
       );
     });
@@ -200,7 +208,7 @@ export class RunService {
 
   private async insert(
     manager: EntityManager,
-    run: Pick<RunEntity, 'titleId' | 'chainId' | 'revision' | 'targetId' | 'orderId' | 'order'>,
+    run: Pick<RunEntity, 'titleId' | 'chainId' | 'revision' | 'targetId' | 'orderId' | 'order' | 'unapproved'>,
     wanted: readonly (Pick<RunItemEntity, 'fill' | 'outputName'> & { recording: RecordingEntity })[],
   ): Promise<string> {
     const { newId, now } = this.surroundings;
@@ -212,6 +220,7 @@ export class RunService {
       paused: false,
       priority: 0,
       createdAt: now(),
+      by: caller().name,
       startedAt: null,
       finishedAt: null,
       trashedAt: null,
@@ -308,12 +317,14 @@ export class RunService {
 
   /** Tells listeners how a run, and some of its items, stand now. */
   async publish(id: string, itemIds: readonly string[] = []): Promise<void> {
-    if (itemIds.length > MOST_TOLD) this.bus.publish({ type: 'run-moved', runId: id });
-    else if (itemIds.length)
-      for (const item of await this.items.listOf(id, itemIds)) this.bus.publish({ type: 'item', item });
     // it may have been thrown away just after it ended
     const run = await this.database.of(RunEntity).findOneBy({ id });
-    if (run) this.bus.publish({ type: 'run', run: await this.summary(run) });
+    if (!run) return;
+    const { titleId } = run;
+    if (itemIds.length > MOST_TOLD) this.bus.publish({ type: 'run-moved', titleId, runId: id });
+    else if (itemIds.length)
+      for (const item of await this.items.listOf(id, itemIds)) this.bus.publish({ type: 'item', titleId, item });
+    this.bus.publish({ type: 'run', run: await this.summary(run) });
   }
 
   private async summary(run: RunEntity): Promise<RunSummary> {

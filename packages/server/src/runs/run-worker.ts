@@ -20,6 +20,7 @@ import { finishIfDone, type RunService } from './run-service.ts';
 
 /** An attempt at an item, from lease to end. */
 interface Attempt {
+  titleId: string;
   lease: string;
   controller: AbortController;
   outputPath: string;
@@ -71,7 +72,7 @@ export class RunWorker implements WorkSource {
       return item && leaseItems(manager, item, { lease, now: this.surroundings.now(), version: this.version });
     });
     if (!taken) return undefined;
-    const { runId, refused, items } = taken;
+    const { runId, titleId, refused, items } = taken;
     if (refused) {
       await this.runs.publish(runId, [refused]);
       return this.take();
@@ -80,6 +81,7 @@ export class RunWorker implements WorkSource {
     for (const { item, recipe } of items) {
       // P16: known before anything else is waited for, so that cancelling and stopping reach it
       this.attempts.set(item.id, {
+        titleId,
         lease,
         controller,
         outputPath: this.store.temporaryPath(),
@@ -181,7 +183,16 @@ export class RunWorker implements WorkSource {
 
   private tell(item: RunItemEntity, attempt: Attempt, share: number, stage: string): void {
     const left = secondsLeft(attempt.startedMs, share, performance.now());
-    this.bus.publish({ type: 'item-progress', runId: item.runId, itemId: item.id, share, stage, secondsLeft: left });
+    const { titleId } = attempt;
+    this.bus.publish({
+      type: 'item-progress',
+      titleId,
+      runId: item.runId,
+      itemId: item.id,
+      share,
+      stage,
+      secondsLeft: left,
+    });
   }
 
   private async settle(item: RunItemEntity, attempt: Attempt, end: JobEnd): Promise<void> {

@@ -10,6 +10,7 @@ import {
 import { IsNull } from 'typeorm';
 import type { Database } from '../database/database.ts';
 import type { EventBus } from '../events/event-bus.ts';
+import { caller } from '../http/caller.ts';
 import { checkThere } from '../http/problems.ts';
 import { RunEntity } from '../runs/run-entity.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
@@ -115,7 +116,8 @@ export class StandingService {
     });
     const lastOf = new Map(runs.map((run) => [run.titleId, run]));
     const all: TitleStanding[] = [];
-    for (const { id: titleId } of titles) {
+    const { sees } = caller();
+    for (const { id: titleId } of titles.filter(({ id }) => sees(id))) {
       const last = lastOf.get(titleId);
       const counts = countStandings(await this.ofKnown(titleId));
       all.push({ titleId, counts, lastRunId: last?.id ?? null, lastRunAt: last?.createdAt ?? null });

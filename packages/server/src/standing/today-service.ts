@@ -2,6 +2,7 @@ import { LITTLE_BYTES, type Today } from '@tonos/contract';
 import { missedText } from '@tonos/core';
 import { In, IsNull } from 'typeorm';
 import type { Database } from '../database/database.ts';
+import { caller } from '../http/caller.ts';
 import { ArrivalEntity } from '../inbox/arrival-entity.ts';
 import { withOpenNotes } from '../recordings/open-notes.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
@@ -31,9 +32,10 @@ export class TodayService {
 
   async look(): Promise<Today> {
     const { database, folder, trashBytes, surroundings } = this.needs;
-    const titles = await database
+    const all = await database
       .of(TitleEntity)
       .find({ where: { trashedAt: IsNull() }, order: { createdAt: 'ASC', name: 'ASC' } });
+    const titles = all.filter(({ id }) => caller().sees(id));
     const free = await freeBytes(folder);
     return {
       checkedAt: surroundings.now(),

@@ -1,3 +1,4 @@
+import type { Approval } from '@tonos/contract';
 import type { TargetFile } from '@tonos/core';
 import { Column, Entity, PrimaryColumn } from 'typeorm';
 
@@ -14,6 +15,13 @@ export class TargetEntity {
 
   @Column({ type: 'simple-json' })
   file!: TargetFile;
+
+  /** Who made it; null for what ships, and for what was there before people were. */
+  @Column({ type: 'text', nullable: true })
+  personId!: string | null;
+
+  @Column({ type: 'simple-json', nullable: true })
+  approval!: Approval | null;
 
   @Column({ type: 'text' })
   createdAt!: string;

@@ -1,9 +1,11 @@
-import type { Target } from '@tonos/contract';
+import type { NewApproval, Target } from '@tonos/contract';
 import { SHIPPED_TARGETS, type TargetFile } from '@tonos/core';
 import { IsNull } from 'typeorm';
 import type { Database } from '../database/database.ts';
 import type { EventBus } from '../events/event-bus.ts';
+import { caller, checkRole } from '../http/caller.ts';
 import { checkThere, HttpProblem } from '../http/problems.ts';
+import { approvedNow } from '../revisions/approvals.ts';
 import type { Surroundings } from '../surroundings.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
 import { TargetEntity } from './target-entity.ts';
@@ -45,6 +47,7 @@ export class TargetService {
   /** The next version takes the place of this one, in titles too; runs keep what they were started with. */
   async change(id: string, file: TargetFile): Promise<Target> {
     const old = await this.own(id);
+    checkOwnTarget(old);
     if (old.superseded)
       throw new HttpProblem(409, 'stale-version', `"${old.name}" has a later version by now. Load the page again.`);
     const next = { ...this.entityOf(file, false), version: old.version + 1, createdAt: old.createdAt };
@@ -54,6 +57,14 @@ export class TargetService {
       await manager.update(TitleEntity, { targetId: id }, { targetId: next.id });
     });
     return this.told(next);
+  }
+
+  /** A lead stands for this version, or no longer. */
+  async approve(id: string, approval: NewApproval | null): Promise<Target> {
+    const target = await this.find(id);
+    const given = { approval: approval && approvedNow(approval, this.surroundings.now()) };
+    await this.database.transaction((manager) => manager.update(TargetEntity, { id }, given));
+    return this.told({ ...target, ...given });
   }
 
   private told(target: TargetEntity): Target {
@@ -74,15 +85,24 @@ export class TargetService {
 
   private entityOf(file: TargetFile, shipped: boolean): TargetEntity {
     const { newId, now } = this.surroundings;
-    const first = { version: 1, superseded: false, trashedAt: null };
+    const personId = shipped ? null : caller().personId;
+    const first = { version: 1, superseded: false, trashedAt: null, personId, approval: null };
     return { id: newId(), name: file.name, shipped, file, createdAt: now(), ...first };
   }
 }
 
-const describe = ({ id, shipped, file, version, superseded }: TargetEntity): Target => ({
+/** Targets of others are a lead's to change: what they ask holds for everybody's runs. @throws HttpProblem 403 */
+export function checkOwnTarget({ name, personId, approval }: TargetEntity): void {
+  if (personId !== caller().personId) checkRole('lead', `change “${name}”, which is somebody else’s`);
+  if (approval) checkRole('lead', `change “${name}”, which is approved`);
+}
+
+const describe = ({ id, shipped, file, version, superseded, personId, approval }: TargetEntity): Target => ({
   ...file,
   id,
   shipped,
   version,
   superseded,
+  personId,
+  approval,
 });

@@ -1,9 +1,10 @@
 import { mkdtemp, rm } from 'node:fs/promises';
+import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { babble, mixed, noise } from '@tonos/core/testing';
 import { ByteWriter, writeWav } from '@tonos/formats';
-import { type RunningServer, startServer } from '../server.ts';
+import { type RunningServer, type ServerOptions, startServer } from '../server.ts';
 
 export interface Answer<T> {
   status: number;
@@ -16,16 +17,31 @@ export class TestServer {
   private running: RunningServer | undefined;
   readonly errors: unknown[] = [];
 
-  private constructor(readonly dataFolder: string) {}
+  private constructor(
+    readonly dataFolder: string,
+    private readonly options: Partial<ServerOptions>,
+  ) {}
 
-  static async start(): Promise<TestServer> {
-    const server = new TestServer(await mkdtemp(join(tmpdir(), 'tonos-server-test-')));
+  /** @param options what is otherwise than usual; `shared` is made by `startShared` */
+  static async start(options: Partial<ServerOptions> = {}): Promise<TestServer> {
+    const server = new TestServer(await mkdtemp(join(tmpdir(), 'tonos-server-test-')), options);
     await server.open();
     return server;
   }
 
+  /** For several people, under its own address on this machine. */
+  static async startShared(options: Partial<ServerOptions> = {}): Promise<TestServer> {
+    const port = await freePort();
+    const shared = { origin: new URL(`http://127.0.0.1:${port}`), tls: null, proxies: [] };
+    return TestServer.start({ port, shared, ...options });
+  }
+
   get origin(): string {
     return `http://127.0.0.1:${this.running!.port}`;
+  }
+
+  get setUpUrl(): string | null {
+    return this.running!.setUpUrl;
   }
 
   async open(): Promise<void> {
@@ -41,6 +57,7 @@ export class TestServer {
       // Jest's own module loader does not reach into threads: they run what was built
       workerFile: new URL('../../dist/workers/audio-worker.js', import.meta.url),
       report: (error) => this.errors.push(error),
+      ...this.options,
     });
   }
 
@@ -89,6 +106,16 @@ export class TestServer {
       await new Promise((resolve) => setTimeout(resolve, 100));
     }
   }
+}
+
+function freePort(): Promise<number> {
+  return new Promise((resolve, reject) => {
+    const probe = createServer().once('error', reject);
+    probe.listen(0, '127.0.0.1', () => {
+      const { port } = probe.address() as { port: number };
+      probe.close(() => resolve(port));
+    });
+  });
 }
 
 /** A short voice as a WAV file. */

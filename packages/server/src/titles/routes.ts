@@ -1,20 +1,23 @@
 import { ROUTES } from '@tonos/contract';
-import express, { type Router } from 'express';
+import express from 'express';
 import { sendFile } from '../http/send-file.ts';
-import { serve } from '../http/serve.ts';
+import { type Calls, serve } from '../http/serve.ts';
 import type { TitleService } from './title-service.ts';
 
 const LARGEST_COVER = '2mb';
 
-export function titleRoutes(router: Router, titles: TitleService): void {
-  serve(router, ROUTES.titles, () => titles.list());
-  serve(router, ROUTES.addTitle, ({ body }) => titles.add(body));
-  serve(router, ROUTES.title, ({ params }) => titles.get(params.id));
-  serve(router, ROUTES.changeTitle, ({ params, body }) => titles.change(params.id, body));
-  serve(router, ROUTES.cover, async ({ params, response }) => sendFile(response, await titles.cover(params.id)));
-  router.put(ROUTES.setCover.path, express.raw({ type: () => true, limit: LARGEST_COVER }));
-  serve(router, ROUTES.setCover, ({ params, request }) =>
-    titles.setCover(params.id, Buffer.isBuffer(request.body) ? request.body : new Uint8Array()),
+export function titleRoutes(calls: Calls, titles: TitleService): void {
+  serve(calls, ROUTES.titles, () => titles.list());
+  serve(calls, ROUTES.addTitle, ({ body }) => titles.add(body));
+  serve(calls, ROUTES.title, ({ params }) => titles.get(params.id));
+  serve(calls, ROUTES.changeTitle, ({ params, body }) => titles.change(params.id, body));
+  serve(calls, ROUTES.cover, async ({ params, response }) => sendFile(response, await titles.cover(params.id)));
+  serve(
+    calls,
+    ROUTES.setCover,
+    ({ params, request }) =>
+      titles.setCover(params.id, Buffer.isBuffer(request.body) ? request.body : new Uint8Array()),
+    express.raw({ type: () => true, limit: LARGEST_COVER }),
   );
-  serve(router, ROUTES.removeCover, ({ params }) => titles.removeCover(params.id));
+  serve(calls, ROUTES.removeCover, ({ params }) => titles.removeCover(params.id));
 }

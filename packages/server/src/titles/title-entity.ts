@@ -31,6 +31,14 @@ export class TitleEntity {
   @Column({ type: 'boolean' })
   archived!: boolean;
 
+  /** Only those who are named, and owners, know of it. */
+  @Column({ type: 'boolean' })
+  closed!: boolean;
+
+  /** Its runs need approved revisions, or a lead. */
+  @Column({ type: 'boolean' })
+  approvedOnly!: boolean;
+
   @Column({ type: 'text' })
   createdAt!: string;
 

@@ -4,6 +4,7 @@ import { pictureFrom, pictureSize } from '@tonos/formats';
 import { In, IsNull } from 'typeorm';
 import type { Database } from '../database/database.ts';
 import type { EventBus } from '../events/event-bus.ts';
+import { caller, checkRole } from '../http/caller.ts';
 import { checkThere, HttpProblem } from '../http/problems.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
@@ -16,13 +17,19 @@ export class TitleService {
     private readonly store: BlobStore,
     private readonly bus: EventBus,
     private readonly surroundings: Surroundings,
+    /** Told when a title is closed, or opened again, and by whom. */
+    private readonly whenClosed: (
+      titleId: string,
+      closed: boolean,
+      byPersonId: string,
+    ) => Promise<void> = async () => {},
   ) {}
 
   async list(): Promise<Title[]> {
     const titles = await this.database
       .of(TitleEntity)
       .find({ where: { trashedAt: IsNull() }, order: { createdAt: 'ASC', name: 'ASC' } });
-    return this.describe(titles);
+    return this.describe(titles.filter(({ id }) => caller().sees(id)));
   }
 
   async get(id: string): Promise<Title> {
@@ -38,6 +45,8 @@ export class TitleService {
       cover: null,
       details: {},
       archived: false,
+      closed: false,
+      approvedOnly: false,
       trashedAt: null,
     };
     const entity = { id: newId(), ...title, ...nothing, createdAt: now() };
@@ -46,11 +55,14 @@ export class TitleService {
   }
 
   async change(id: string, change: TitleChange & Partial<Pick<Title, 'cover'>>): Promise<Title> {
+    if (change.closed !== undefined) checkRole('lead', 'close titles');
+    if (change.approvedOnly !== undefined) checkRole('lead', 'say what runs of a title need');
     const changed = await this.database.transaction(async (manager) => {
       const title = await this.find(id);
       const given = Object.fromEntries(Object.entries(change).filter(([, value]) => value !== undefined));
       return manager.save(TitleEntity, { ...title, ...given, details: { ...title.details, ...change.details } });
     });
+    if (change.closed !== undefined) await this.whenClosed(id, change.closed, caller().personId);
     return this.told(changed);
   }
 

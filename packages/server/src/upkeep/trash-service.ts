@@ -3,6 +3,7 @@ import { type EntityManager, In, IsNull, Not, type Repository } from 'typeorm';
 import { ChainEntity, ChainRevisionEntity } from '../chains/chain-entity.ts';
 import type { Database } from '../database/database.ts';
 import type { EventBus } from '../events/event-bus.ts';
+import { caller, checkRole } from '../http/caller.ts';
 import { checkThere, HttpProblem, notFound } from '../http/problems.ts';
 import { ArrivalEntity } from '../inbox/arrival-entity.ts';
 import { OrderEntity, OrderRevisionEntity } from '../orders/order-entity.ts';
@@ -10,11 +11,13 @@ import { PresetEntity } from '../presets/preset-entity.ts';
 import { checkOwn } from '../presets/preset-service.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
 import type { RecordingService } from '../recordings/recording-service.ts';
+import { DraftEntity } from '../revisions/draft-entity.ts';
 import { RunAttemptEntity } from '../runs/run-attempt-entity.ts';
 import { RunEntity, RunItemEntity } from '../runs/run-entity.ts';
 import { OPEN } from '../runs/run-service.ts';
 import type { Surroundings } from '../surroundings.ts';
 import { TargetEntity } from '../targets/target-entity.ts';
+import { checkOwnTarget } from '../targets/target-service.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
 import type { StorageService, Use } from './storage-service.ts';
 import { UseIndex } from './use-index.ts';
@@ -72,14 +75,20 @@ export class TrashService {
 
   /** The room that emptying it gives. */
   bytes(): Promise<number> {
-    this.knownBytes ??= this.list().then((entries) => entries.reduce((sum, entry) => sum + entry.bytes, 0));
+    this.knownBytes ??= this.all().then((entries) => entries.reduce((sum, entry) => sum + entry.bytes, 0));
     this.knownBytes.catch(() => {
       this.knownBytes = undefined;
     });
     return this.knownBytes;
   }
 
+  /** As far as who asks may know of it. */
   async list(): Promise<TrashEntry[]> {
+    const { sees } = caller();
+    return (await this.all()).filter(({ titleId }) => titleId === null || sees(titleId));
+  }
+
+  private async all(): Promise<TrashEntry[]> {
     const rows: [TrashKind, Row][] = [];
     for (const kind of KINDS) for (const row of await this.trashed(kind)) rows.push([kind, row]);
     if (!rows.length) return [];
@@ -98,6 +107,7 @@ export class TrashService {
         kind,
         id: row.id,
         name: await this.nameOf(kind, row),
+        titleId: kind === 'title' ? row.id : (row.titleId ?? null),
         titleName: row.titleId ? ((await database.of(TitleEntity).findOneBy({ id: row.titleId }))?.name ?? null) : null,
         trashedAt: row.trashedAt!,
         contains: {
@@ -121,6 +131,7 @@ export class TrashService {
     if (kind === 'recording') await recordings.change({ ids: [id], trashed: true });
     else {
       await database.transaction(async (manager) => {
+        await checkMayPut(manager, kind, row);
         const why = await refusal(manager, kind, row);
         if (why) throw new HttpProblem(409, why.code, why.message);
         await manager.update(ENTITIES[kind], { id }, { trashedAt: surroundings.now() });
@@ -201,12 +212,23 @@ export class TrashService {
     const { bus } = this.needs;
     bus.publish({ type: 'trash' });
     if (kind === 'title') bus.publish({ type: 'title', titleId: id });
-    if (kind === 'run') bus.publish({ type: 'run-moved', runId: id });
+    if (kind === 'run') bus.publish({ type: 'run-moved', titleId: row.titleId!, runId: id });
     if (kind === 'chain') bus.publish({ type: 'chain', chainId: id });
     if (kind === 'target') bus.publish({ type: 'target', targetId: id });
     if (kind === 'order') bus.publish({ type: 'order', orderId: id, titleId: row.titleId! });
     if (kind === 'preset') bus.publish({ type: 'preset', presetId: id });
   }
+}
+
+/** What a lead stands for, and what is somebody else's, is a lead's to throw away. @throws HttpProblem 403 */
+async function checkMayPut(manager: EntityManager, kind: TrashKind, row: Row): Promise<void> {
+  if (kind === 'target') checkOwnTarget(row as unknown as TargetEntity);
+  if (kind !== 'chain' && kind !== 'order') return;
+  const approved =
+    kind === 'chain'
+      ? await manager.existsBy(ChainRevisionEntity, { chainId: row.id, approval: Not(IsNull()) })
+      : await manager.existsBy(OrderRevisionEntity, { orderId: row.id, approval: Not(IsNull()) });
+  if (approved) checkRole('lead', `throw “${row.name}” away, which is approved`);
 }
 
 /** Why something can't be thrown away as it is. */
@@ -279,6 +301,7 @@ const removeRuns = async (manager: EntityManager, where: { id: string } | { titl
 };
 
 const removeOrder = async (manager: EntityManager, id: string): Promise<void> => {
+  await manager.delete(DraftEntity, { thing: 'order', thingId: id });
   await manager.delete(OrderRevisionEntity, { orderId: id });
   await manager.delete(OrderEntity, { id });
 };
@@ -305,6 +328,7 @@ const REMOVE: Record<TrashKind, Remove> = {
   },
   chain: async (manager, id) => {
     await manager.update(TitleEntity, { chainId: id }, { chainId: null });
+    await manager.delete(DraftEntity, { thing: 'chain', thingId: id });
     await manager.delete(ChainRevisionEntity, { chainId: id });
     await manager.delete(ChainEntity, { id });
   },

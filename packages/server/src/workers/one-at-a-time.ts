@@ -1,5 +1,7 @@
 import type { Ledger } from '@tonos/core';
+import { caller } from '../http/caller.ts';
 import type { Job, JobEnd } from './messages.ts';
+import { Turns } from './turns.ts';
 import type { WorkerPool } from './worker-pool.ts';
 
 interface Waiting {
@@ -12,18 +14,16 @@ interface Waiting {
   known?: () => JobEnd | undefined;
 }
 
-/** Jobs that somebody waits for, one after the other on a thread of their own. */
+/** Jobs that somebody waits for, one after the other on a thread of their own, and person by person. */
 export class OneAtATime {
-  private last: Promise<unknown> = Promise.resolve();
+  private readonly turns = new Turns();
 
   constructor(private readonly pool: WorkerPool) {}
 
   run(job: Job, { wanted, stops = false, progress = () => {}, known }: Waiting): Promise<JobEnd> {
-    const mine = this.last.then(() => {
+    return this.turns.take(caller().personId, async () => {
       if (wanted.aborted) return { type: 'cancelled' as const };
       return known?.() ?? this.pool.run(job, { signal: stops ? wanted : new AbortController().signal, progress });
     });
-    this.last = mine;
-    return mine;
   }
 }

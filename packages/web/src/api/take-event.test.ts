@@ -90,7 +90,8 @@ it('asks once for what is counted, however many events come', async () => {
   const query = dispatch(api.endpoints.standing.initiate('t'));
   (await asked())([]);
   await query;
-  for (let k = 0; k < 50; k++) take({ type: 'item', item: { id: `${k}`, runId: 'r' } as RunItem }, dispatch);
+  for (let k = 0; k < 50; k++)
+    take({ type: 'item', titleId: 't', item: { id: `${k}`, runId: 'r' } as RunItem }, dispatch);
   await new Promise((resolve) => setTimeout(resolve, 700));
   expect(letGo).toHaveLength(1);
 });
@@ -115,7 +116,7 @@ it('keeps a run and its items, and the list of runs, as they stand', async () =>
   (await asked())([]);
   await Promise.all([one, all]);
   take({ type: 'run', run: run('working') }, dispatch);
-  take({ type: 'item', item: item('within') }, dispatch);
+  take({ type: 'item', titleId: 't', item: item('within') }, dispatch);
   expect(api.endpoints.run.select('r')(known()).data).toMatchObject({
     status: 'working',
     items: [{ status: 'within' }],
@@ -126,8 +127,11 @@ it('keeps a run and its items, and the list of runs, as they stand', async () =>
 it('follows progress until the thing is settled', () => {
   const { dispatch, known } = opened();
   const progress = () => (known() as { progress: Record<string, unknown> }).progress;
-  take({ type: 'item-progress', runId: 'r', itemId: 'i', share: 0.5, stage: 'chain', secondsLeft: 3 }, dispatch);
+  take(
+    { type: 'item-progress', titleId: 't', runId: 'r', itemId: 'i', share: 0.5, stage: 'chain', secondsLeft: 3 },
+    dispatch,
+  );
   expect(progress()).toEqual({ i: { share: 0.5, stage: 'chain', secondsLeft: 3 } });
-  take({ type: 'item', item: { id: 'i', runId: 'r', status: 'within' } as RunItem }, dispatch);
+  take({ type: 'item', titleId: 't', item: { id: 'i', runId: 'r', status: 'within' } as RunItem }, dispatch);
   expect(progress()).toEqual({});
 });
