@@ -12,7 +12,7 @@ const MAY_IMPORT = {
   contract: ['core'],
   server: ['core', 'formats', 'render', 'delivery', 'contract'],
   web: ['core', 'contract'],
-  cli: ['core', 'formats', 'render', 'delivery'],
+  cli: ['core', 'formats', 'render', 'delivery', 'contract'],
   corpus: ['core'],
 };
 /** What must not be known in these packages at all. */

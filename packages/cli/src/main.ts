@@ -7,6 +7,7 @@ import { type DeliverOptions, deliver } from './commands/deliver.ts';
 import { measure } from './commands/measure.ts';
 import { type ProposeOptions, propose } from './commands/propose.ts';
 import { type RenderOptions, render } from './commands/render.ts';
+import type { RunOptions } from './commands/run.ts';
 import { steps } from './commands/steps.ts';
 import { EXIT } from './exit-status.ts';
 import { UsageError } from './usage-error.ts';
@@ -96,6 +97,43 @@ program
   .option('--json', 'one JSON array')
   .action(async (files: string[], options: DeliverOptions) => {
     status = await deliver(files, options);
+  });
+
+program
+  .command('run')
+  .description('run a chain of a server over files: send them, wait, fetch what is within')
+  .argument('<files...>')
+  .requiredOption(
+    '--server <url>',
+    'the server, such as https://tonos.example.org; its token is taken from TONOS_TOKEN',
+  )
+  .requiredOption('--title <title>', 'a title of the server, by name or id')
+  .requiredOption('--chain <chain>', 'a chain of the server, by name or id')
+  .requiredOption('--target <target>', 'a target of the server, by name or id')
+  .requiredOption('--out <folder>', 'where outputs go')
+  .option('--json', 'one JSON array')
+  .action(async (files: string[], options: RunOptions) => {
+    // what crosses HTTP is not wanted by the commands that stay on this machine
+    const { run } = await import('./commands/run.ts');
+    status = await run(files, options);
+  });
+
+program
+  .command('backup')
+  .description('copy the server\u2019s database and files, while it runs; data folder: TONOS_DATA')
+  .requiredOption('--to <folder>', 'where the copy goes; what is there already is not copied again')
+  .action(async (options: { to: string }) => {
+    const { backup } = await import('./commands/backup.ts');
+    status = await backup(options);
+  });
+
+program
+  .command('restore')
+  .description('bring a backup back into a data folder that is not there yet: TONOS_DATA')
+  .requiredOption('--from <folder>', 'where the backup lies')
+  .action(async (options: { from: string }) => {
+    const { restore } = await import('./commands/backup.ts');
+    status = await restore(options);
   });
 
 program

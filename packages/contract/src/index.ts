@@ -15,7 +15,7 @@ export * from './problem.ts';
 export * from './recipe.ts';
 export * from './recording.ts';
 export * from './report.ts';
-export type { Access, Route } from './route.ts';
+export { type Access, pathOf, type Route } from './route.ts';
 export { ROUTES } from './routes.ts';
 export * from './run.ts';
 export * from './set.ts';

@@ -29,6 +29,15 @@ export interface Route<Body = unknown, Reply = unknown, Query = unknown> {
   readonly takes?: string;
 }
 
+/** The address of a route, its parameters put in. @throws Error where one is missing */
+export function pathOf(route: Pick<Route, 'path'>, params: Readonly<Record<string, string | number>> = {}): string {
+  return route.path.replace(/:(\w+)/g, (_, name: string) => {
+    const value = params[name];
+    if (value === undefined) throw new Error(`${route.path} wants ${name}`);
+    return encodeURIComponent(value);
+  });
+}
+
 type Extra = Partial<Pick<Route, 'status' | 'streams' | 'takes'>> & Pick<Access, 'costly' | 'shared'>;
 
 const declare =

@@ -51,6 +51,7 @@ export { type Agree, chainMap, type RunSurroundings, runChain, type Spool, type 
 export { SHIPPED_CHAINS } from './chain/shipped-chains.ts';
 export { SHIPPED_PRESETS } from './chain/shipped-presets.ts';
 export { RunningSteps } from './chain/step-runner.ts';
+export { type ThreeWay, threeWay } from './chain/three-way.ts';
 export { checkCuts, cutFaults } from './cuts/check-cuts.ts';
 export {
   type CutsFile,

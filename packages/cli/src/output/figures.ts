@@ -31,10 +31,13 @@ export const limitsText = (limits: readonly LimitResult[]): string =>
 
 /** What came of a file that was written, or why nothing did. */
 export const writtenText = (
-  result: FileError | { file: string; output: string; verdict: string | null; limits: readonly LimitResult[] },
+  result: FileError | { file: string; output: string | null; verdict: string | null; limits: readonly LimitResult[] },
 ): string =>
   isFailure(result)
     ? failureText(result)
-    : [`${result.file} -> ${result.output}${result.verdict ? `: ${result.verdict}` : ''}`, limitsText(result.limits)]
+    : [
+        `${result.file}${result.output === null ? '' : ` -> ${result.output}`}${result.verdict ? `: ${result.verdict}` : ''}`,
+        limitsText(result.limits),
+      ]
         .filter(Boolean)
         .join('\n');

@@ -1,4 +1,4 @@
-import type { Route } from '@tonos/contract';
+import { pathOf, type Route } from '@tonos/contract';
 
 /** What a call of the page says besides its route. */
 export interface Given<Body, Query = unknown> {
@@ -12,15 +12,6 @@ export interface Given<Body, Query = unknown> {
 
 /** Who writes says which version they saw. */
 export const ifSeen = (version: number) => ({ 'if-match': `"${version}"` });
-
-/** The address of a route, its parameters put in. @throws Error where one is missing */
-export function pathOf(route: Pick<Route, 'path'>, params: Given<unknown>['params'] = {}): string {
-  return route.path.replace(/:(\w+)/g, (_, name: string) => {
-    const value = params[name];
-    if (value === undefined) throw new Error(`${route.path} wants ${name}`);
-    return encodeURIComponent(value);
-  });
-}
 
 /** A request as the query library takes it, made from the contract's route: paths and methods are said there only. */
 export function request<Body, Reply, Query>(

@@ -1,7 +1,7 @@
-import type { Route } from '@tonos/contract';
+import { pathOf, type Route } from '@tonos/contract';
 import { useEffect, useRef, useState } from 'react';
 import { api, type Kind } from '../api/api.ts';
-import { ifSeen, pathOf } from '../api/request.ts';
+import { ifSeen } from '../api/request.ts';
 import { useAppDispatch } from '../app/store.ts';
 import { say, sayError } from '../ui/notify.ts';
 import { personName } from '../ui/person.ts';

@@ -1,4 +1,4 @@
-import { type Recording, ROUTES, type RunItem } from '@tonos/contract';
+import { pathOf, type Recording, ROUTES, type RunItem } from '@tonos/contract';
 import {
   type Measurement,
   type RoomToneChoice,
@@ -7,7 +7,6 @@ import {
   type TimeSpan,
   withoutNever,
 } from '@tonos/core';
-import { pathOf } from '../api/request.ts';
 import type { CutTrack, FileTrack } from './engine/messages.ts';
 import type { Playable } from './listening-slice.ts';
 

@@ -1,6 +1,5 @@
-import { type Recording, ROUTES } from '@tonos/contract';
+import { pathOf, type Recording, ROUTES } from '@tonos/contract';
 import { reasonOf } from '../api/reason-of.ts';
-import { pathOf } from '../api/request.ts';
 
 export interface UploadProgress {
   sentBytes: number;

@@ -1,7 +1,6 @@
-import { type RecordingView, ROUTES } from '@tonos/contract';
+import { pathOf, type RecordingView, ROUTES } from '@tonos/contract';
 import { useEffect, useState } from 'react';
 import { problemIn } from '../../api/reason-of.ts';
-import { pathOf } from '../../api/request.ts';
 import type { Spectra } from '../../plots/draw-plate.ts';
 import type { TimeRange } from '../../plots/time-axis.ts';
 import { sayError } from '../../ui/notify.ts';

@@ -1,10 +1,9 @@
 import { ActionIcon, Tooltip } from '@mantine/core';
 import { IconDownload, IconFileOff, IconRefresh } from '@tabler/icons-react';
-import { ROUTES, type Run, type RunItem } from '@tonos/contract';
+import { pathOf, ROUTES, type Run, type RunItem } from '@tonos/contract';
 import { figure, type Limit } from '@tonos/core';
 import { memo } from 'react';
 import { api } from '../../api/api.ts';
-import { pathOf } from '../../api/request.ts';
 import { useAppSelector } from '../../app/store.ts';
 import type { Listened } from '../../listening/listening-slice.ts';
 import { PlayMark } from '../../listening/PlayMark.tsx';

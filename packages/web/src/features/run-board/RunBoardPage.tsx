@@ -1,10 +1,9 @@
 import { Button, Menu } from '@mantine/core';
 import { useInterval } from '@mantine/hooks';
-import { ROUTES, type Run, type RunChange } from '@tonos/contract';
+import { pathOf, ROUTES, type Run, type RunChange } from '@tonos/contract';
 import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { api } from '../../api/api.ts';
-import { pathOf } from '../../api/request.ts';
 import { useAppSelector } from '../../app/store.ts';
 import { sayError } from '../../ui/notify.ts';
 import { Page } from '../../ui/Page.tsx';

@@ -1,8 +1,7 @@
 import { Menu, UnstyledButton } from '@mantine/core';
 import { useFileDialog } from '@mantine/hooks';
-import { ROUTES, type Title } from '@tonos/contract';
+import { pathOf, ROUTES, type Title } from '@tonos/contract';
 import { api } from '../../api/api.ts';
-import { pathOf } from '../../api/request.ts';
 import { say, sayError } from '../../ui/notify.ts';
 import classes from './Cover.module.css';
 

@@ -1,8 +1,7 @@
-import { type LedgerLine, type Recording, ROUTES } from '@tonos/contract';
+import { type LedgerLine, pathOf, type Recording, ROUTES } from '@tonos/contract';
 import { type Findings, type Ledger, type LedgerFigures, stepOfKind, type TimeSpan } from '@tonos/core';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { askSettled } from '../../../api/ask-settled.ts';
-import { pathOf } from '../../../api/request.ts';
 import { trackOf } from '../../../listening/source-of.ts';
 import type { EditedStep } from '../chain-slice.ts';
 import { describeStep } from '../describe-step.ts';
