@@ -18,6 +18,8 @@ if (!existsSync(built)) {
 /** All of it in one file starts sooner; what has been compiled since counts more. */
 const bundle = here('../dist/bundle/tonos.js');
 const changedMs = (file) => statSync(file, { throwIfNoEntry: false })?.mtimeMs ?? 0;
-const compiled = ['kernels', 'core', 'formats', 'contract', 'cli'].map((name) => here(`../../${name}/tsconfig.tsbuildinfo`));
+const compiled = ['kernels', 'core', 'formats', 'contract', 'cli'].map((name) =>
+  here(`../../${name}/tsconfig.tsbuildinfo`),
+);
 const isCurrent = compiled.every((file) => changedMs(file) <= changedMs(bundle));
 await import(existsSync(bundle) && isCurrent ? bundle.href : built.href);

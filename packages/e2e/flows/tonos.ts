@@ -1,6 +1,7 @@
 import { type ChildProcess, spawn } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { mkdir, mkdtemp, rm } from 'node:fs/promises';
+import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { babble, mixed, noise } from '@tonos/core/testing';
@@ -14,12 +15,16 @@ interface TonosOptions {
   inbox?: boolean;
   /** The data folder lies on a disk of its own of this size, in memory, which only the server sees; it goes with a restart. */
   diskMegabytes?: number;
+  /** Several people sign in. */
+  shared?: boolean;
 }
 
 /** The built server as people run it, on a data folder of its own that outlives a restart. */
 export class Tonos {
   private process: ChildProcess | undefined;
   origin = '';
+  /** By which the first owner is made. */
+  setUpUrl = '';
 
   private constructor(
     readonly folder: string,
@@ -34,12 +39,14 @@ export class Tonos {
 
   /** Keeps its port over a restart, as an installation does. */
   async open(): Promise<void> {
-    const port = this.origin ? new URL(this.origin).port : '0';
+    const { shared } = this.options;
+    const port = this.origin ? new URL(this.origin).port : shared ? String(await freePort()) : '0';
     const env = {
       ...process.env,
       TONOS_PORT: port,
       TONOS_DATA: join(this.folder, 'data'),
       TONOS_DEMO: this.options.demo ? '1' : '0',
+      ...(shared && { TONOS_SHARED: '1', TONOS_ORIGIN: `http://127.0.0.1:${port}` }),
       TONOS_ROOTS: this.options.inbox ? join(this.folder, 'inbox') : '',
     };
     const program = [process.execPath, join(project, 'packages/server/dist/main.js')];
@@ -56,8 +63,9 @@ export class Tonos {
       let said = '';
       this.process!.stdout!.on('data', (text) => {
         said += text;
-        const address = /http:\/\/\S+/.exec(said);
-        if (address) resolve(address[0]);
+        const address = /ready: (http:\/\/\S+)/.exec(said);
+        this.setUpUrl = /Set up: (\S+)/.exec(said)?.[1] ?? '';
+        if (address) resolve(address[1]);
       });
       this.process!.once('exit', (code) => reject(new Error(`The server ended with ${code}: ${said}`)));
     });
@@ -113,4 +121,14 @@ export class Tonos {
     await bytes.close();
     return path;
   }
+}
+
+function freePort(): Promise<number> {
+  return new Promise((resolve, reject) => {
+    const probe = createServer().once('error', reject);
+    probe.listen(0, '127.0.0.1', () => {
+      const { port } = probe.address() as { port: number };
+      probe.close(() => resolve(port));
+    });
+  });
 }

@@ -37,8 +37,8 @@ async function main(): Promise<void> {
     report: (error) => log.error(error),
   });
   const at = shared?.origin.origin ?? `http://${host === '::1' ? '[::1]' : host}:${server.port}`;
-  console.log(`Tonos ${version} is ready: ${at}`);
   if (server.setUpUrl) console.log(`Set up: ${server.setUpUrl}`);
+  console.log(`Tonos ${version} is ready: ${at}`);
 
   let closing = false;
   const stop = async () => {

@@ -1,5 +1,6 @@
 import { createApi, type EndpointBuilder, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
 import {
+  type AccountQuery,
   type BoxChange,
   type ChainChange,
   type CutChange,
@@ -12,6 +13,7 @@ import {
   type NewOrderDraft,
   type NewOrderRevision,
   type NewRevision,
+  type PersonChange,
   type PresetChange,
   type RecordingChange,
   type RecordingOrder,
@@ -28,6 +30,10 @@ import { type Given, request } from './request.ts';
 
 /** Every kind of thing that the page knows of the server. */
 const KINDS = [
+  'Me',
+  'People',
+  'Presence',
+  'Account',
   'Titles',
   'Standing',
   'Today',
@@ -118,14 +124,52 @@ const change = <B, R, Q, Arg>(
   invalidatesTags: Parameters<typeof build.mutation<R, Arg>>[0]['invalidatesTags'] = [],
 ) => build.mutation<R, Arg>({ query: (arg) => request(route, given(arg)), invalidatesTags });
 
+const plain = fetchBaseQuery({ baseUrl: '/' });
+
+/** Where nobody is signed in any more, the page asks who does; what was under work stays in it. */
+const orSignIn: typeof plain = async (asked, tools, more) => {
+  const answer = await plain(asked, tools, more);
+  const isSignedOut = (answer.error?.data as { code?: string } | undefined)?.code === 'signed-out';
+  if (isSignedOut && tools.endpoint !== 'me') tools.dispatch(api.util.invalidateTags(['Me']));
+  return answer;
+};
+
 /**
  * The server's calls as hooks. Server events keep the cache fresh (take-event.ts); what a call alone asks again are things of which no
  * event tells, or whose event may come late.
  */
 export const api = createApi({
-  baseQuery: fetchBaseQuery({ baseUrl: '/' }),
+  baseQuery: orSignIn,
   tagTypes: KINDS,
   endpoints: (build) => ({
+    me: ask(build, ROUTES.me, all, ['Me']),
+    changeMe: change(build, ROUTES.changeMe, (body: Body<'changeMe'>) => ({ body }), ['Me', 'People']),
+    setUp: change(build, ROUTES.setUp, (body: Body<'setUp'>) => ({ body })),
+    join: change(build, ROUTES.join, (body: Body<'join'>) => ({ body })),
+    signInWays: ask(build, ROUTES.signInWays, all),
+    signIn: change(build, ROUTES.signIn, (body: Body<'signIn'>) => ({ body })),
+    signOut: change(build, ROUTES.signOut, all),
+    setPassword: change(build, ROUTES.wayBack, (body: Body<'wayBack'>) => ({ body })),
+    presence: ask(build, ROUTES.presence, all, ['Presence']),
+    beThere: change(build, ROUTES.beThere, (body: Body<'beThere'>) => ({ body })),
+    sessions: ask(build, ROUTES.sessions, all, ['Me']),
+    endSession: change(build, ROUTES.endSession, byId, ['Me']),
+    people: ask(build, ROUTES.people, all, ['People']),
+    changePerson: change(
+      build,
+      ROUTES.changePerson,
+      ({ id, ...body }: { id: string } & PersonChange) => ({ ...byId(id), body }),
+      ['People'],
+    ),
+    makeWayBack: change(build, ROUTES.makeWayBack, byId),
+    invitations: ask(build, ROUTES.invitations, all, ['People']),
+    invite: change(build, ROUTES.invite, (body: Body<'invite'>) => ({ body }), ['People']),
+    withdrawInvitation: change(build, ROUTES.withdrawInvitation, byId, ['People']),
+    tokens: ask(build, ROUTES.tokens, all, ['Me']),
+    makeToken: change(build, ROUTES.makeToken, (body: Body<'makeToken'>) => ({ body }), ['Me']),
+    endToken: change(build, ROUTES.endToken, byId, ['Me']),
+    account: ask(build, ROUTES.account, (query: AccountQuery) => ({ query }), ['Account']),
+
     today: ask(build, ROUTES.today, all, ['Today']),
     titles: ask(build, ROUTES.titles, all, ['Titles']),
     standings: ask(build, ROUTES.standings, all, ['Standing']),
@@ -225,7 +269,31 @@ export const api = createApi({
       ({ id, ...body }: { id: string } & ChainChange) => ({ ...byId(id), body }),
       ['Chains'],
     ),
+    approveChain: change(
+      build,
+      ROUTES.approveChain,
+      ({ sentence, ...params }: { id: string; revision: number; sentence: string }) => ({ params, body: { sentence } }),
+      ['Chains'],
+    ),
+    withdrawChainApproval: change(
+      build,
+      ROUTES.withdrawChainApproval,
+      (params: { id: string; revision: number }) => ({ params }),
+      ['Chains'],
+    ),
     orders: ask(build, ROUTES.orders, byId, ['Orders']),
+    approveOrder: change(
+      build,
+      ROUTES.approveOrder,
+      ({ sentence, ...params }: { id: string; revision: number; sentence: string }) => ({ params, body: { sentence } }),
+      ['Orders'],
+    ),
+    withdrawOrderApproval: change(
+      build,
+      ROUTES.withdrawOrderApproval,
+      (params: { id: string; revision: number }) => ({ params }),
+      ['Orders'],
+    ),
     order: ask(build, ROUTES.order, byId, one('Orders')),
     orderRevision: ask(build, ROUTES.orderRevision, (params: { id: string; revision: number }) => ({ params })),
     addOrder: change(

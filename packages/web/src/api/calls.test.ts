@@ -11,6 +11,20 @@ const ORDER = { format: 'tonos.order/1', name: 'Weekly', groups: [], parts: [] }
 
 /** What each call of the page is given here; those that are not named take an id alone. */
 const GIVEN: Readonly<Record<string, unknown>> = {
+  changeMe: { name: 'Odile Brandt' },
+  setUp: { token: 't', name: 'Odile Brandt', password: 'p' },
+  join: { token: 't', name: 'Odile Brandt', password: 'p' },
+  signIn: { name: 'Odile Brandt', password: 'p' },
+  setPassword: { token: 't', password: 'p' },
+  beThere: { titleId: 'a', chainId: null },
+  changePerson: { id: 'a', role: 'lead' },
+  invite: { role: 'lead', titleIds: ['a'] },
+  makeToken: { name: 'build', role: 'engineer', days: 30 },
+  account: { titleId: 'a', most: 50 },
+  approveChain: { id: 'a', revision: 2, sentence: 'Heard' },
+  withdrawChainApproval: { id: 'a', revision: 2 },
+  approveOrder: { id: 'a', revision: 2, sentence: 'Heard' },
+  withdrawOrderApproval: { id: 'a', revision: 2 },
   setMark: { id: 'a', markId: 'b', name: 'Here', startSeconds: 1, endSeconds: 1 },
   removeMark: { id: 'a', markId: 'b' },
   setBox: { id: 'a', boxId: 'b', startSeconds: 1, endSeconds: 2, lowHz: 100, highHz: 200, gainDb: -6 },

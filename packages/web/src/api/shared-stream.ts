@@ -46,18 +46,33 @@ export function listenTogether(url: string, { onEvent, onGap }: Listener): () =>
   };
 }
 
-/** One's own stream. It connects again by itself. */
+/** A stream that was refused, by the server or by a proxy before it, is tried again after so long. */
+const AGAIN_MS = 3000;
+
+/** One's own stream. It connects again by itself where it broke off, and is begun anew where it was refused. */
 function listen(url: string, onEvent: (data: string) => void, onGap: () => void): () => void {
-  const source = new EventSource(url);
   // what was asked before the first connection may have changed until it stood
   let gap = true;
-  source.onmessage = ({ data }) => onEvent(data as string);
-  source.onerror = () => {
-    gap = true;
+  let source: EventSource;
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  const begin = () => {
+    source = new EventSource(url);
+    source.onmessage = ({ data }) => onEvent(data as string);
+    source.onerror = () => {
+      gap = true;
+      if (source.readyState !== EventSource.CLOSED) return;
+      // whoever is signed out learns it by what the page asks then
+      onGap();
+      timer = setTimeout(begin, AGAIN_MS);
+    };
+    source.onopen = () => {
+      if (gap) onGap();
+      gap = false;
+    };
   };
-  source.onopen = () => {
-    if (gap) onGap();
-    gap = false;
+  begin();
+  return () => {
+    clearTimeout(timer);
+    source.close();
   };
-  return () => source.close();
 }

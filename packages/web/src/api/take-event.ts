@@ -1,6 +1,6 @@
 import type { Recording, ServerEvent } from '@tonos/contract';
 import type { AppDispatch } from '../app/store.ts';
-import { api, type Tag } from './api.ts';
+import { api, EVERYTHING, type Tag } from './api.ts';
 import { progressSlice } from './progress-slice.ts';
 
 const { advanced, settled } = progressSlice.actions;
@@ -127,6 +127,13 @@ export function take(event: ServerEvent, dispatch: AppDispatch): void {
       return;
     case 'index-place':
       again('Index');
+      return;
+    case 'presence':
+      again('Presence');
+      return;
+    case 'people':
+      // who may what has changed, and with it what one may know of
+      again(...EVERYTHING);
       return;
     case 'trash':
       soon(dispatch, 'Trash', 'Storage', 'Today');

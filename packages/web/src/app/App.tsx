@@ -10,8 +10,9 @@ import { MantineProvider } from '@mantine/core';
 import { Notifications } from '@mantine/notifications';
 import { Provider } from 'react-redux';
 import { createBrowserRouter, RouterProvider } from 'react-router';
+import { JoinPage, SetUpPage, WayBackPage } from '../features/entry/index.ts';
+import { Door } from './Door.tsx';
 import { PageFault } from './PageFault.tsx';
-import { Shell } from './Shell.tsx';
 import { store } from './store.ts';
 import { theme, variables } from './theme.ts';
 
@@ -20,9 +21,12 @@ const page = <T extends string>(load: () => Promise<Record<T, React.ComponentTyp
 });
 
 const router = createBrowserRouter([
+  { path: '/setup', Component: SetUpPage },
+  { path: '/join', Component: JoinPage },
+  { path: '/way-back', Component: WayBackPage },
   {
     path: '/',
-    Component: Shell,
+    Component: Door,
     HydrateFallback: () => null,
     ErrorBoundary: PageFault,
     children: [
@@ -45,6 +49,9 @@ const router = createBrowserRouter([
           { path: 'runs/:id', ...page(() => import('../features/run-board/index.ts'), 'RunBoardPage') },
           { path: 'runs/:id/beside/:other', ...page(() => import('../features/run-board/index.ts'), 'RunsBesidePage') },
           { path: 'trash', ...page(() => import('../features/trash/index.ts'), 'TrashPage') },
+          { path: 'people', ...page(() => import('../features/people/index.ts'), 'PeoplePage') },
+          { path: 'you', ...page(() => import('../features/people/index.ts'), 'YouPage') },
+          { path: 'account', ...page(() => import('../features/people/index.ts'), 'AccountPage') },
           { path: 'storage', ...page(() => import('../features/storage/index.ts'), 'StoragePage') },
           { path: '*', ...page(() => import('./NotFound.tsx'), 'NotFound') },
         ],

@@ -1,29 +1,48 @@
 import { ActionIcon, Tooltip, useComputedColorScheme, useMantineColorScheme } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
 import { IconKeyboard, IconMoon, IconSun } from '@tabler/icons-react';
+import { type Me, type Role, reaches } from '@tonos/contract';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, Outlet, useLocation, useNavigate } from 'react-router';
 import { useServerEvents } from '../api/use-server-events.ts';
 import { ListeningStrip } from '../listening/ListeningStrip.tsx';
+import { useMe } from '../people/use-me.ts';
+import { useBeingThere } from '../people/use-presence.ts';
 import { ThumbIndex } from '../thumb-index/index.ts';
+import { NameMark } from '../ui/NameMark.tsx';
 import { UploadLines } from '../uploads/index.ts';
 import { Content } from './Content.tsx';
 import { KeyHelp } from './KeyHelp.tsx';
 import classes from './Shell.module.css';
 
-const PLACES = [
+interface Place {
+  to: string;
+  label: string;
+  below: string;
+  /** Only where several work. */
+  isShared?: boolean;
+  least?: Role;
+}
+
+const PLACES: readonly Place[] = [
   { to: '/', label: 'Today', below: '/today' },
   { to: '/titles', label: 'Titles', below: '/titles' },
   { to: '/chains', label: 'Chains', below: '/chains' },
   { to: '/targets', label: 'Targets', below: '/targets' },
   { to: '/runs', label: 'Runs', below: '/runs' },
-  { to: '/storage', label: 'Storage', below: '/storage' },
+  { to: '/people', label: 'People', below: '/people', isShared: true },
+  { to: '/storage', label: 'Storage', below: '/storage', least: 'owner' },
   { to: '/trash', label: 'Trash', below: '/trash' },
 ];
+
+const isOffered = ({ isShared, least }: Place, me: Me | undefined): boolean =>
+  (!isShared || me?.shared === true) && (!least || !me || reaches(me.role, least));
 
 /** What stays around every page: name mark, places, the listening strip. */
 export function Shell() {
   useServerEvents();
+  useBeingThere();
+  const me = useMe();
   const navigate = useNavigate();
   const { pathname } = useLocation();
   const [help, { open, close }] = useDisclosure(false);
@@ -45,13 +64,9 @@ export function Shell() {
       </a>
       <nav className={classes.bar} aria-label="Places">
         <Link to="/" className={classes.mark} aria-label="Tonos, today">
-          <svg width="14" height="22" viewBox="0 0 14 22" aria-hidden>
-            <path d="M5 12 9 3" stroke="currentColor" strokeWidth="3" strokeLinecap="round" />
-            <path d="M0 20h14" stroke="currentColor" strokeWidth="1.5" />
-          </svg>
-          Tonos
+          <NameMark />
         </Link>
-        {PLACES.map(({ to, label, below }) => (
+        {PLACES.filter((place) => isOffered(place, me)).map(({ to, label, below }) => (
           <Link
             key={to}
             to={to}
@@ -62,6 +77,11 @@ export function Shell() {
           </Link>
         ))}
         <span className={classes.space} />
+        {me?.shared && (
+          <Link to="/you" className={classes.you} aria-current={pathname === '/you' ? 'page' : undefined}>
+            {me.name} <span className="quiet">{me.role}</span>
+          </Link>
+        )}
         <Tooltip label={`Change to the ${other} theme`}>
           <ActionIcon aria-label={`Change to the ${other} theme`} onClick={() => setColorScheme(other)}>
             {scheme === 'dark' ? <IconSun size={18} /> : <IconMoon size={18} />}

@@ -1,5 +1,7 @@
 import { Button, Group, Modal, Stack, TextInput } from '@mantine/core';
 import { memo, useState } from 'react';
+import { api } from '../api/api.ts';
+import { useMe } from '../people/use-me.ts';
 import { personName, rememberPerson } from '../ui/person.ts';
 
 interface KeepFormProps {
@@ -13,11 +15,16 @@ interface KeepFormProps {
 
 export const KeepForm = memo(function KeepForm({ opened, number, example, onClose, onKeep }: KeepFormProps) {
   const [note, setNote] = useState('');
-  const [author, setAuthor] = useState(personName);
+  const me = useMe();
+  const [changeMe] = api.useChangeMeMutation();
+  const [typed, setTyped] = useState<string>();
+  const author = typed ?? (me?.name || personName());
   const [keeping, setKeeping] = useState(false);
   const keep = async () => {
     setKeeping(true);
     rememberPerson(author);
+    // alone there is no sign-in: who keeps something says who they are
+    if (me && !me.shared && author.trim() && author.trim() !== me.name) await changeMe({ name: author });
     await onKeep(note, author);
     setKeeping(false);
     setNote('');
@@ -40,13 +47,15 @@ export const KeepForm = memo(function KeepForm({ opened, number, example, onClos
             data-autofocus
             maxLength={500}
           />
-          <TextInput
-            label="Your name"
-            description="Stands beside the revision, and beside your drafts. This browser remembers it."
-            value={author}
-            onChange={(event) => setAuthor(event.currentTarget.value)}
-            maxLength={100}
-          />
+          {!me?.shared && (
+            <TextInput
+              label="Your name"
+              description="Stands beside the revision, and beside whatever you do from now on."
+              value={author}
+              onChange={(event) => setTyped(event.currentTarget.value)}
+              maxLength={100}
+            />
+          )}
           <Group justify="flex-end">
             <Button variant="default" onClick={onClose}>
               Cancel

@@ -21,12 +21,15 @@ export interface Conflict {
   keepMine(): void;
 }
 
-/** As the server has it: the latest revision, and the draft that somebody has of it. */
+/** As the server has it: the latest revision, and one's own draft. */
 export interface Kept<Content> {
   id: string;
   version: number;
   revision: number;
   content: Content;
+  /** Who kept the latest revision; empty where they did not say. */
+  by: string;
+  /** One's own. */
   draft: { content: Content; basedOn: number; author: string } | null;
 }
 
@@ -90,8 +93,12 @@ export function useDraft<Content>({ what, tag, kept, edited, present, on, calls 
     if (!kept) return;
     const idle = edited?.present === edited?.saved;
     if (edited && !(idle && kept.version > edited.version)) return;
-    if (edited) say(`${kept.draft?.author || 'Somebody else'} changed this ${what}; it is shown as it is now.`);
-    on.opened(standing(kept));
+    const next = standing(kept);
+    if (edited && !sameContent(edited.present, next.content)) {
+      const who = next.basedOn > edited.basedOn ? kept.by : kept.draft?.author;
+      say(`${who || 'Somebody else'} changed this ${what}; it is shown as it is now.`);
+    }
+    on.opened(next);
   });
   // biome-ignore lint/correctness/useExhaustiveDependencies: what it hangs on is what it is told of
   useEffect(() => open(), [kept, edited, open]);

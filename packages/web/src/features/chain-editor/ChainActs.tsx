@@ -12,12 +12,21 @@ interface ChainActsProps {
   chain: Chain;
   edited: EditedChain;
   changed: boolean;
+  /** Whether it can be kept as it stands. */
+  mayKeep: boolean;
   onKeep(): void;
   onPropose?: () => void;
 }
 
 /** Undo and redo, back to the revision, keep as the next one, and what is done to the chain as a whole. */
-export const ChainActs = memo(function ChainActs({ chain, edited, changed, onKeep, onPropose }: ChainActsProps) {
+export const ChainActs = memo(function ChainActs({
+  chain,
+  edited,
+  changed,
+  mayKeep,
+  onKeep,
+  onPropose,
+}: ChainActsProps) {
   const dispatch = useAppDispatch();
   const chainId = chain.id;
   const { present: steps } = edited;
@@ -34,7 +43,7 @@ export const ChainActs = memo(function ChainActs({ chain, edited, changed, onKee
         </Button>
       )}
       <ChainMenu chain={chain} steps={steps} onPropose={onPropose} />
-      <Button disabled={!changed} onClick={onKeep}>
+      <Button disabled={!changed || !mayKeep} onClick={onKeep}>
         Keep as revision {chain.revision + 1}
       </Button>
     </>

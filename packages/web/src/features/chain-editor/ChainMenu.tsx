@@ -3,7 +3,7 @@ import { useDisclosure } from '@mantine/hooks';
 import { IconDots } from '@tabler/icons-react';
 import type { Chain } from '@tonos/contract';
 import { useState } from 'react';
-import { useNavigate } from 'react-router';
+import { Link, useNavigate } from 'react-router';
 import { api } from '../../api/api.ts';
 import { say, sayError } from '../../ui/notify.ts';
 import { saveJson } from '../../ui/save-file.ts';
@@ -63,6 +63,9 @@ export function ChainMenu({ chain, steps, onPropose }: ChainMenuProps) {
           </Menu.Item>
           <Menu.Item onClick={() => saveJson(name, { format: 'tonos.chain/1', name, tags, notes, steps })}>
             Export as a file
+          </Menu.Item>
+          <Menu.Item component={Link} to={`/account?chainId=${id}`}>
+            Who did what
           </Menu.Item>
           <Menu.Divider />
           <Menu.Item onClick={() => void apply({ archived: !archived })}>

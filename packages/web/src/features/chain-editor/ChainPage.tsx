@@ -21,6 +21,8 @@ import { ConflictNote } from '../../editing/ConflictNote.tsx';
 import { History } from '../../editing/History.tsx';
 import { KeepForm } from '../../editing/KeepForm.tsx';
 import { type Conflict, sameContent } from '../../editing/use-draft.ts';
+import { OthersHere } from '../../people/OthersHere.tsx';
+import { useOthersHere } from '../../people/use-presence.ts';
 import { defaultsOf, settingsOf } from '../../steps/step-catalogue.ts';
 import { usePlaceSteps, useRecall } from '../../thumb-index/index.ts';
 import { say, sayError } from '../../ui/notify.ts';
@@ -45,6 +47,7 @@ import { useChainListening } from './ledger/use-chain-listening.ts';
 import { useExample } from './ledger/use-example.ts';
 import { useLedger } from './ledger/use-ledger.ts';
 import { MOVE_HELP, moveWords } from './move-words.ts';
+import { TwoChanges } from './TwoChanges.tsx';
 import { type ChainEditor, useChainEditor } from './use-chain-editor.ts';
 import { useChainKeys } from './use-chain-keys.ts';
 import { useStepClipboard } from './use-step-clipboard.ts';
@@ -96,6 +99,9 @@ function ChainLedger({ chain, edited, conflict, onKeep }: ChainLedgerProps) {
   const addInput = useRef<HTMLInputElement>(null);
   const [askRevision] = api.useLazyRevisionQuery();
   const changed = !sameContent(steps, chain.steps);
+  /** Somebody kept a revision meanwhile: it is settled first what counts. */
+  const behind = changed && edited.basedOn < chain.revision;
+  const others = useOthersHere({ chainId });
   const example = useExample(chainId);
   const { watched, recording, target } = example;
   const ledger = useLedger(recording, steps, watched.held, opened);
@@ -108,7 +114,7 @@ function ChainLedger({ chain, edited, conflict, onKeep }: ChainLedgerProps) {
     setOpened,
     focusAdd: () => addInput.current?.focus(),
     keep: keepForm.open,
-    canKeep: changed,
+    canKeep: changed && !behind,
   });
 
   useStepClipboard(chainId, steps, current);
@@ -160,6 +166,14 @@ function ChainLedger({ chain, edited, conflict, onKeep }: ChainLedgerProps) {
     else sayError('The revision was not taken', error);
   });
 
+  const [approveRevision] = api.useApproveChainMutation();
+  const [withdrawApproval] = api.useWithdrawChainApprovalMutation();
+  const approve = useLatest(async (revision: number, sentence: string | null) => {
+    const { error } = await (sentence === null
+      ? withdrawApproval({ id: chainId, revision })
+      : approveRevision({ id: chainId, revision, sentence }));
+    if (error) sayError(`Revision ${revision} stays as it was`, error);
+  });
   const stepsIn = useLatest((revision: number) => {
     const count = chain.revisions.find((one) => one.revision === revision)?.stepCount ?? 0;
     return `${count} ${count === 1 ? 'step' : 'steps'}`;
@@ -196,6 +210,7 @@ function ChainLedger({ chain, edited, conflict, onKeep }: ChainLedgerProps) {
             ? `draft after revision ${edited.basedOn}${chain.draft?.author ? `, by ${chain.draft.author}` : ''}`
             : `revision ${chain.revision}`}
           {chain.notes && ` \u00b7 ${chain.notes}`}
+          <OthersHere people={others} drafts={chain.drafts} />
         </>
       }
       acts={
@@ -203,12 +218,14 @@ function ChainLedger({ chain, edited, conflict, onKeep }: ChainLedgerProps) {
           chain={chain}
           edited={shownActs}
           changed={changed}
+          mayKeep={!behind}
           onKeep={keepForm.open}
           onPropose={recording?.measurement && target ? proposeSteps : undefined}
         />
       }
     >
       <ConflictNote what="chain" conflict={conflict} />
+      {behind && <TwoChanges chain={chain} edited={edited} />}
       {steps.length === 0 && (
         <p className="empty">No step yet. Type below what you hear, such as “hiss” or “uneven”, and choose a step.</p>
       )}
@@ -298,7 +315,7 @@ function ChainLedger({ chain, edited, conflict, onKeep }: ChainLedgerProps) {
           onClose={() => setCompared(null)}
         />
       )}
-      <History revisions={chain.revisions} sizeOf={stepsIn} onTake={take} onCompare={setCompared} />
+      <History revisions={chain.revisions} sizeOf={stepsIn} onTake={take} onCompare={setCompared} onApprove={approve} />
       <KeepForm
         opened={keeping && !conflict}
         number={chain.revision + 1}

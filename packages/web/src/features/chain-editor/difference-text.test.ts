@@ -17,7 +17,7 @@ it('says what differs with titles, units and real minus signs', () => {
   ];
   expect(texts(before, after)).toEqual([
     'High-pass: frequency 80\u2009Hz \u2192 110\u2009Hz',
-    'Gain: from step 1 to 2; on on \u2192 off; gain 2\u2009dB \u2192 \u22121.5\u2009dB',
+    'Gain: from step 1 to 2; switched off; gain 2\u2009dB \u2192 \u22121.5\u2009dB',
     'tape: added as step 3',
     'Limiter: removed; it was step 3',
   ]);

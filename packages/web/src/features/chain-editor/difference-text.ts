@@ -1,7 +1,7 @@
 import { type StepDifference, stepOfKind } from '@tonos/core';
 import { settingsOf } from '../../steps/step-catalogue.ts';
 
-const OWN: Readonly<Record<string, string>> = { on: 'on', mix: 'mix', scope: 'marks', note: 'reason' };
+const OWN: Readonly<Record<string, string>> = { mix: 'mix', scope: 'marks', note: 'reason' };
 
 const shown = (value: unknown, unit = ''): string => {
   if (value === undefined) return 'default';
@@ -17,6 +17,7 @@ export function differenceText({ kind, from, to, moved, changes }: StepDifferenc
   if (to === null) return { title, text: `removed; it was step ${from}` };
   const schemas = new Map(settingsOf(kind));
   const parts = changes.map(({ key, from: before, to: after }) => {
+    if (key === 'on') return after ? 'switched on' : 'switched off';
     const schema = schemas.get(key);
     const name = OWN[key] ?? schema?.title?.toLowerCase() ?? key;
     return `${name} ${shown(before, schema?.unit)} \u2192 ${shown(after, schema?.unit)}`;

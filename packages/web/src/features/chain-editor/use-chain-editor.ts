@@ -25,6 +25,7 @@ export function useChainEditor(chain: Chain | undefined): ChainEditor {
     () =>
       chain && {
         ...chain,
+        by: chain.revisions[0].author,
         content: chain.steps as EditedStep[],
         draft: chain.draft && { ...chain.draft, content: chain.draft.steps as EditedStep[] },
       },

@@ -5,11 +5,13 @@ import { sentenceOf } from '@tonos/core';
 import { useMemo, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { api } from '../../api/api.ts';
+import { useAppDispatch } from '../../app/store.ts';
 import { ConflictNote } from '../../editing/ConflictNote.tsx';
 import { History } from '../../editing/History.tsx';
 import { KeepForm } from '../../editing/KeepForm.tsx';
 import { UndoRedo } from '../../editing/UndoRedo.tsx';
-import { sameContent } from '../../editing/use-draft.ts';
+import { type Conflict, sameContent } from '../../editing/use-draft.ts';
+import { OthersHere } from '../../people/OthersHere.tsx';
 import { say, sayError } from '../../ui/notify.ts';
 import { Page } from '../../ui/Page.tsx';
 import { Trouble } from '../../ui/Trouble.tsx';
@@ -19,6 +21,7 @@ import { type Fill, secondsOf } from './lay-out-order.ts';
 import { OrderDrawing } from './OrderDrawing.tsx';
 import { OrderMenu } from './OrderMenu.tsx';
 import classes from './OrderPage.module.css';
+import { orderSlice } from './order-slice.ts';
 import { type FoundIn, HEAR_ALL, levelsFrom } from './order-sound.ts';
 import { PartForm } from './PartForm.tsx';
 import { PartTable } from './PartTable.tsx';
@@ -34,6 +37,8 @@ import { useShownOrder } from './use-shown-order.ts';
 const NO_CHAINS: ChainSummary[] = [];
 const HEARD_EVERY_MS = 80;
 const NOTHING_FOUND: FoundIn = { parts: {}, groups: {}, whole: {} };
+
+const { insisted } = orderSlice.actions;
 
 /** A running order: a programme as a table that draws itself. */
 export function OrderPage() {
@@ -89,6 +94,7 @@ function OrderSheet({ running, editor: { edited, conflict, keep: onKeep } }: Ord
   const isChanged = !sameContent(order, running.order);
   const part = order.parts.find(({ id }) => id === chosen);
 
+  const dispatch = useAppDispatch();
   const acts = useOrderActs(orderId, order, chosen, setChosen);
   const keep = useLatest(async (note: string, author: string) => {
     const revision = await onKeep(note, author);
@@ -101,11 +107,31 @@ function OrderSheet({ running, editor: { edited, conflict, keep: onKeep } }: Ord
     if (data) acts.put(data.order, null);
     else sayError('The revision was not taken', error);
   });
+  const [approveRevision] = api.useApproveOrderMutation();
+  const [withdrawApproval] = api.useWithdrawOrderApprovalMutation();
+  const approve = useLatest(async (revision: number, sentence: string | null) => {
+    const { error } = await (sentence === null
+      ? withdrawApproval({ id: orderId, revision })
+      : approveRevision({ id: orderId, revision, sentence }));
+    if (error) sayError(`Revision ${revision} stays as it was`, error);
+  });
   const partsIn = useLatest((revision: number) => {
     const count = running.revisions.find((one) => one.revision === revision)?.partCount ?? 0;
     return `${count} ${count === 1 ? 'part' : 'parts'}`;
   });
-  const canKeep = isChanged && !faults.length;
+  /** Somebody kept a revision meanwhile: it is settled first what counts. */
+  const behind: Conflict | undefined =
+    isChanged && edited.basedOn < running.revision
+      ? {
+          author: running.revisions[0].author,
+          takeTheirs: () => {
+            acts.put(running.order, null);
+            dispatch(insisted({ orderId, basedOn: running.revision, version: running.version }));
+          },
+          keepMine: () => dispatch(insisted({ orderId, basedOn: running.revision, version: running.version })),
+        }
+      : undefined;
+  const canKeep = isChanged && !faults.length && !behind;
   const canRun = running.order.parts.length > 0;
   useOrderKeys({
     ids: order.parts.map(({ id }) => id),
@@ -129,6 +155,7 @@ function OrderSheet({ running, editor: { edited, conflict, keep: onKeep } }: Ord
           {isChanged
             ? `draft after revision ${edited.basedOn}${running.draft?.author ? `, by ${running.draft.author}` : ''}`
             : `revision ${running.revision}`}
+          <OthersHere people={[]} drafts={running.drafts} />
         </>
       }
       acts={
@@ -150,7 +177,7 @@ function OrderSheet({ running, editor: { edited, conflict, keep: onKeep } }: Ord
         </>
       }
     >
-      <ConflictNote what="running order" conflict={conflict} />
+      <ConflictNote what="running order" conflict={conflict ?? behind} />
       {order.parts.length === 0 ? (
         <p className="empty">
           No part yet. Add one: what sounds, how it begins with respect to another, how long it lasts. The drawing
@@ -222,7 +249,7 @@ function OrderSheet({ running, editor: { edited, conflict, keep: onKeep } }: Ord
         ledger={ledger}
         onChange={acts.changeGroups}
       />
-      <History revisions={running.revisions} sizeOf={partsIn} onTake={take} />
+      <History revisions={running.revisions} sizeOf={partsIn} onTake={take} onApprove={approve} />
       <KeepForm
         opened={keeping && !conflict}
         number={running.revision + 1}

@@ -26,6 +26,7 @@ export function useOrderEditor(running: RunningOrder | undefined): OrderEditor {
     () =>
       running && {
         ...running,
+        by: running.revisions[0].author,
         content: running.order,
         draft: running.draft && { ...running.draft, content: running.draft.order },
       },

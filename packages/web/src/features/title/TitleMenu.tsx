@@ -2,8 +2,9 @@ import { ActionIcon, Menu, Modal } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
 import { IconDots } from '@tabler/icons-react';
 import type { Title } from '@tonos/contract';
-import { useNavigate } from 'react-router';
+import { Link, useNavigate } from 'react-router';
 import { api } from '../../api/api.ts';
+import { useMay, useMe } from '../../people/use-me.ts';
 import { say, sayError } from '../../ui/notify.ts';
 import { useThrowAway } from '../../ui/use-throw-away.ts';
 import { DetailsForm } from './DetailsForm.tsx';
@@ -14,7 +15,14 @@ export function TitleMenu({ title, onFolder }: { title: Title; onFolder?: () => 
   const [change] = api.useChangeTitleMutation();
   const throwAway = useThrowAway();
   const navigate = useNavigate();
-  const { id, name, archived } = title;
+  const isShared = useMe()?.shared ?? false;
+  const mayLead = useMay('lead');
+  const { id, name, archived, closed, approvedOnly } = title;
+  const apply = async (part: { closed: boolean } | { approvedOnly: boolean }, done: string) => {
+    const { error } = await change({ id, ...part });
+    if (error) sayError('The title was not changed', error);
+    else say(done);
+  };
   const archive = async () => {
     const { error } = await change({ id, archived: !archived });
     if (error) sayError('The title was not changed', error);
@@ -37,6 +45,36 @@ export function TitleMenu({ title, onFolder }: { title: Title; onFolder?: () => 
         <Menu.Dropdown>
           <Menu.Item onClick={form.open}>Name and details</Menu.Item>
           {onFolder && <Menu.Item onClick={onFolder}>Bring in from a server folder</Menu.Item>}
+          <Menu.Item component={Link} to={`/account?titleId=${id}`}>
+            Who did what
+          </Menu.Item>
+          {isShared && mayLead && (
+            <>
+              <Menu.Divider />
+              <Menu.Item
+                onClick={() =>
+                  void apply(
+                    { closed: !closed },
+                    closed
+                      ? `${name} is there for everybody.`
+                      : `Only owners, you and who is named on the page People know of ${name}.`,
+                  )
+                }
+              >
+                {closed ? 'Open to everybody' : 'Close to all but some'}
+              </Menu.Item>
+              <Menu.Item
+                onClick={() =>
+                  void apply(
+                    { approvedOnly: !approvedOnly },
+                    approvedOnly ? 'Runs take any revision.' : 'Runs take approved revisions, or a lead starts them.',
+                  )
+                }
+              >
+                {approvedOnly ? 'Let runs take any revision' : 'Ask for approved revisions'}
+              </Menu.Item>
+            </>
+          )}
           <Menu.Divider />
           <Menu.Item onClick={() => void archive()}>{archived ? 'Bring back from the archive' : 'Archive'}</Menu.Item>
           <Menu.Item color="var(--over)" onClick={() => void drop()}>

@@ -6,6 +6,8 @@ import { useMemo, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, useParams } from 'react-router';
 import { api } from '../../api/api.ts';
+import { OthersHere } from '../../people/OthersHere.tsx';
+import { useOthersHere } from '../../people/use-presence.ts';
 import { Page } from '../../ui/Page.tsx';
 import { ShowOnly } from '../../ui/ShowOnly.tsx';
 import { Trouble } from '../../ui/Trouble.tsx';
@@ -58,6 +60,7 @@ export function TitlePage() {
   const [recalledChain, setRecalledChain] = useState<string | null>(null);
   useHotkeys('n', open, { enabled: !!recordings?.length });
   useHotkeys('u', () => openFiles.current?.());
+  const others = useOthersHere({ titleId: id });
   const chosen = (recordings ?? []).filter((recording) => selection.chosen.has(recording.id));
   useTitleRecall({
     chosen,
@@ -83,15 +86,21 @@ export function TitlePage() {
       title={title?.name ?? '\u00a0'}
       picture={title && <Cover title={title} />}
       about={
-        title &&
-        [
-          title.kind,
-          title.details.authors && `by ${title.details.authors}`,
-          `${count} ${count === 1 ? 'recording' : 'recordings'}`,
-          `${clock(title.totalSeconds)} in all`,
-        ]
-          .filter(Boolean)
-          .join(' \u00b7 ')
+        title && (
+          <>
+            {[
+              title.kind,
+              title.closed && 'closed to all but some',
+              title.approvedOnly && 'approved revisions only',
+              title.details.authors && `by ${title.details.authors}`,
+              `${count} ${count === 1 ? 'recording' : 'recordings'}`,
+              `${clock(title.totalSeconds)} in all`,
+            ]
+              .filter(Boolean)
+              .join(' \u00b7 ')}
+            <OthersHere people={others} />
+          </>
+        )
       }
       acts={
         <>

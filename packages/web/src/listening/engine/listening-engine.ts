@@ -13,6 +13,18 @@ export interface EngineEvents {
 
 type Timed<T> = T & { frame: number };
 
+/** Why this page gets no memory that its threads may share, and what mends that; undefined where it gets it. */
+export function whyNoSound({
+  isSecureContext,
+  crossOriginIsolated,
+}: Pick<Window, 'isSecureContext' | 'crossOriginIsolated'>): string | undefined {
+  if (!isSecureContext)
+    return 'Listening needs a secure page, and this one came over http from another machine. Open it by its https address; docs/running.md says how a server gets one.';
+  if (!crossOriginIsolated)
+    return 'Listening needs headers that Tonos sends and that something on the way took off. The proxy must hand on Cross-Origin-Opener-Policy and Cross-Origin-Embedder-Policy.';
+  return undefined;
+}
+
 /** The page's side of listening: a sound device, the worklet on it, and the worker that feeds both. */
 export class ListeningEngine {
   private readonly ring: SharedRing;
@@ -26,8 +38,8 @@ export class ListeningEngine {
 
   /** Opens the device, still without sound. */
   static async open(events: EngineEvents): Promise<ListeningEngine> {
-    if (!window.crossOriginIsolated)
-      throw new Error('Listening needs the page to come from Tonos\u2019 own server, at its own address.');
+    const why = whyNoSound(window);
+    if (why) throw new Error(why);
     const context = new AudioContext({ latencyHint: 'interactive' });
     await context.audioWorklet.addModule(workletUrl);
     const memory = ringMemory();

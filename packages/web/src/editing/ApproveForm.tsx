@@ -1,0 +1,54 @@
+import { Button, Group, Modal, Stack, Textarea } from '@mantine/core';
+import { useState } from 'react';
+
+interface ApproveFormProps {
+  /** None: the form is shut. */
+  revision: number | null;
+  onClose(): void;
+  onApprove(sentence: string): Promise<void>;
+}
+
+/** A lead stands for a revision, and says in a sentence what for. */
+export function ApproveForm({ revision, onClose, onApprove }: ApproveFormProps) {
+  const [sentence, setSentence] = useState('');
+  const [approving, setApproving] = useState(false);
+  const approve = async () => {
+    setApproving(true);
+    await onApprove(sentence);
+    setApproving(false);
+    setSentence('');
+  };
+  return (
+    <Modal opened={revision !== null} onClose={onClose} title={`Approve revision ${revision ?? ''}`}>
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          void approve();
+        }}
+      >
+        <Stack>
+          <Textarea
+            label="In a sentence"
+            description="What it was heard on, and what it is good for. It stands beside the revision."
+            placeholder="Heard on all voices of the spring list"
+            autosize
+            minRows={2}
+            maxLength={2000}
+            required
+            value={sentence}
+            onChange={(event) => setSentence(event.currentTarget.value)}
+            data-autofocus
+          />
+          <Group justify="flex-end">
+            <Button variant="default" onClick={onClose}>
+              Cancel
+            </Button>
+            <Button type="submit" loading={approving} disabled={!sentence.trim()}>
+              Approve
+            </Button>
+          </Group>
+        </Stack>
+      </form>
+    </Modal>
+  );
+}

@@ -1,0 +1,2 @@
+export { JoinPage, SetUpPage, WayBackPage } from './LinkPages.tsx';
+export { SignInPage } from './SignInPage.tsx';
