@@ -5,6 +5,7 @@ import { fileURLToPath } from 'node:url';
 import { TonosError } from '@tonos/core';
 import pino from 'pino';
 import { sharedAddress } from './http/address.ts';
+import { providerOptions } from './people/provider.ts';
 import { startServer } from './server.ts';
 
 /** The real surroundings of the server: environment, project folders, signals. */
@@ -23,6 +24,8 @@ async function main(): Promise<void> {
     dataFolder: resolve(process.env.TONOS_DATA ?? join(project, 'data')),
     host,
     shared,
+    provider: shared && providerOptions(process.env),
+    passwords: process.env.TONOS_PASSWORDS !== '0',
     ...(quota > 0 && { quotaBytes: quota * GIGABYTE }),
     port: Number(process.env.TONOS_PORT ?? 4310),
     version,

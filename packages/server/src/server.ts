@@ -1,6 +1,7 @@
 import { createServer } from 'node:http';
 import { createServer as createTlsServer } from 'node:https';
 import type { AddressInfo } from 'node:net';
+import { ROUTES } from '@tonos/contract';
 import { TonosError } from '@tonos/core';
 import { AccountService } from './account/account-service.ts';
 import { accountRoutes } from './account/routes.ts';
@@ -22,6 +23,7 @@ import { GateAlone, GateShared, SessionCookie } from './people/gate.ts';
 import { Guessing } from './people/guessing.ts';
 import { People } from './people/people.ts';
 import { PresenceList } from './people/presence.ts';
+import { Provider, type ProviderOptions } from './people/provider.ts';
 import { quotaOf } from './people/quota.ts';
 import { meRoutes, peopleRoutes } from './people/routes.ts';
 import { PresetService } from './presets/preset-service.ts';
@@ -77,6 +79,10 @@ export interface ServerOptions {
   uploadLimits: UploadLimits;
   /** Where several people reach it; without it one works alone. */
   shared?: SharedAddress | null;
+  /** The house's own sign-in, where several people work. */
+  provider?: ProviderOptions | null;
+  /** Whether passwords are a way in; without a provider they always are. */
+  passwords?: boolean;
   /** So much each person may send, where several work; none: as much as there is room for. */
   quotaBytes?: number;
   /** Folders that files may be brought in from. */
@@ -214,7 +220,10 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
       uploads.serve(calls);
       meRoutes(calls, { people, credentials, guessing, shared: shared !== null });
       const presence = new PresenceList(people, bus, surroundings);
-      peopleRoutes(calls, { people, credentials, doors, cookie, account, presence });
+      const back = `${origin}${ROUTES.fromProvider.path}`;
+      const provider = options.provider ? new Provider(options.provider, back) : null;
+      const passwords = !provider || options.passwords !== false;
+      peopleRoutes(calls, { people, credentials, doors, cookie, account, presence, provider, passwords });
       accountRoutes(calls, account);
       recordingRoutes(calls, {
         recordings,

@@ -60,6 +60,20 @@ export class SessionCookie {
   take(response: Response): void {
     response.clearCookie(this.name, this.options);
   }
+
+  /** What a browser has begun elsewhere, for as long as that takes. */
+  get wayName(): string {
+    return `${this.name}-way`;
+  }
+
+  giveWay(response: Response, key: string): void {
+    response.cookie(this.wayName, key, { ...this.options, maxAge: 10 * 60_000 });
+  }
+
+  takeWay(request: Request, response: Response): string | undefined {
+    response.clearCookie(this.wayName, this.options);
+    return parse(request.headers.cookie ?? '')[this.wayName];
+  }
 }
 
 interface GateNeeds {

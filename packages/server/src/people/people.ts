@@ -8,6 +8,7 @@ import { TitleEntity } from '../titles/title-entity.ts';
 import type { Credentials } from './credentials.ts';
 import { checkPassword, hashPassword } from './passwords.ts';
 import { FIRST_PERSON, PersonEntity } from './person-entity.ts';
+import type { Identity } from './provider.ts';
 
 /** Names that are told apart: capitals and ways of writing the same sign do not count. */
 export const nameKey = (name: string): string => name.trim().normalize('NFKC').toLowerCase();
@@ -129,6 +130,31 @@ export class People {
     const changed = await this.save({ ...person, ...(name !== undefined && { name }), passwordHash });
     this.bus.publish({ type: 'people' });
     return changed;
+  }
+
+  /**
+   * Whoever the house's own sign-in says it is, made where they come for the first time. The house says their role, but does not lower the
+   * last owner, and a name alone makes nobody the person who is called so here.
+   */
+  async identified({ subject, name, role }: Identity): Promise<PersonEntity> {
+    const known = [...this.all.values()].find((one) => one.subject === subject && one.leftAt === null);
+    if (known) return known.role === role ? known : this.change(known.id, { role }).catch(() => known);
+    let free = name;
+    for (let n = 2; this.named(free); n++) free = `${name} ${n}`;
+    const { newId, now } = this.surroundings;
+    const person = {
+      id: newId(),
+      name: free,
+      role,
+      passwordHash: null,
+      subject,
+      titles: [],
+      createdAt: now(),
+      leftAt: null,
+    };
+    await this.save(person);
+    this.bus.publish({ type: 'people' });
+    return person;
   }
 
   async checkTitles(ids: readonly string[]): Promise<void> {

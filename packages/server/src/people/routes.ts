@@ -12,6 +12,7 @@ import { isPassword } from './passwords.ts';
 import { describePerson, nameKey, type People } from './people.ts';
 import type { PersonEntity } from './person-entity.ts';
 import type { PresenceList } from './presence.ts';
+import { type Provider, ProviderRefusal } from './provider.ts';
 import type { TokenEntity } from './token-entity.ts';
 
 /** What one knows of oneself, alone or among others. */
@@ -51,11 +52,15 @@ interface PeopleRoutesNeeds {
   cookie: SessionCookie;
   account: AccountService;
   presence: PresenceList;
+  /** The house's own sign-in, where there is one. */
+  provider: Provider | null;
+  /** Whether a password is a way in besides. */
+  passwords: boolean;
 }
 
 export function peopleRoutes(
   calls: Calls,
-  { people, credentials, doors, cookie, account, presence }: PeopleRoutesNeeds,
+  { people, credentials, doors, cookie, account, presence, provider, passwords }: PeopleRoutesNeeds,
 ): void {
   /** A new session for who came in; the one that the browser had before ends. */
   const enter = async (
@@ -76,8 +81,39 @@ export function peopleRoutes(
   serve(calls, ROUTES.setUp, async ({ body, request, response }) =>
     enter(await doors.setUp(body), request, response, 'set Tonos up for several people'),
   );
-  serve(calls, ROUTES.signInWays, () => ({ password: true, provider: null }));
+  serve(calls, ROUTES.signInWays, () => ({ password: passwords, provider: provider?.options.label ?? null }));
+  /** A browser goes its way: what went wrong is said by the page that it comes to. */
+  const onTheWay = async (response: Response, go: (to: Provider) => Promise<string>): Promise<void> => {
+    if (!provider) throw new HttpProblem(404, 'no-provider', 'No sign-in of the house is configured here.');
+    try {
+      response.redirect(await go(provider));
+    } catch (error) {
+      if (!(error instanceof ProviderRefusal)) throw error;
+      await account.write(
+        { kind: 'people', sentence: `failed to sign in by the house’s own sign-in: ${error.code}` },
+        null,
+        '',
+      );
+      response.redirect(`/?refused=${error.code}`);
+    }
+  };
+  serve(calls, ROUTES.toProvider, ({ response }) =>
+    onTheWay(response, async (to) => {
+      const { url, key } = await to.begin();
+      cookie.giveWay(response, key);
+      return url;
+    }),
+  );
+  serve(calls, ROUTES.fromProvider, ({ request, response }) =>
+    onTheWay(response, async (from) => {
+      const [, query = ''] = request.url.split('?');
+      const person = await people.identified(await from.finish(query, cookie.takeWay(request, response)));
+      await enter(person, request, response, 'signed in by the house’s own sign-in');
+      return '/';
+    }),
+  );
   serve(calls, ROUTES.signIn, async ({ body, caller, request, response }) => {
+    if (!passwords) throw new HttpProblem(403, 'no-passwords', 'One signs in here by the house’s own sign-in only.');
     const person = await doors.signIn(body, request.ip ?? '', caller?.personId ?? null);
     if (person) return enter(person, request, response, 'signed in');
     await account.write(

@@ -8,7 +8,15 @@ import { useChainEditor } from './use-chain-editor.ts';
 
 const gain = (gainDb: number) => ({ id: 'g', kind: 'gain', on: true, mix: 1, settings: { gainDb } });
 const chain = (version: number, gainDb: number, draft: Chain['draft'] = null): Chain =>
-  ({ id: 'c', name: 'Plain', revision: 1, version, steps: [gain(gainDb)], draft }) as unknown as Chain;
+  ({
+    id: 'c',
+    name: 'Plain',
+    revision: 1,
+    version,
+    steps: [gain(gainDb)],
+    draft,
+    revisions: [{ author: 'Ada' }],
+  }) as unknown as Chain;
 const draftOf = (gainDb: number, author: string) =>
   ({ steps: [gain(gainDb)], basedOn: 1, changedAt: '', author }) as unknown as Chain['draft'];
 
