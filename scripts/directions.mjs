@@ -63,6 +63,7 @@ const SERVER_FOLDERS = [
     'thumb-index',
     'runs',
     'inbox',
+    'notes',
     'standing',
     'upkeep',
     'demo',

@@ -31,6 +31,9 @@ export const serverEvent = z.discriminatedUnion('type', [
     secondsLeft: z.number().nullable(),
   }),
   z.object({ type: z.literal('chain'), chainId: z.string() }),
+  /** What people say to each other: on what belongs to no title, and in one. */
+  z.object({ type: z.literal('note') }),
+  z.object({ type: z.literal('note-in-title'), titleId: z.string() }),
   /** Who is where. */
   z.object({ type: z.literal('presence') }),
   /** Who works here, and as what; of who listens too. */

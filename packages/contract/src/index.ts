@@ -7,6 +7,7 @@ export * from './folder.ts';
 export * from './forecast.ts';
 export * from './ledger.ts';
 export * from './measurement.ts';
+export * from './note.ts';
 export { openApiDocument } from './openapi.ts';
 export * from './order.ts';
 export * from './people.ts';

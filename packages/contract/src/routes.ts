@@ -7,6 +7,7 @@ import { deliveredFigures } from './figures.ts';
 import { folder, folderQuery, fromFolder } from './folder.ts';
 import { forecastQuestion } from './forecast.ts';
 import { ledgerQuestion } from './ledger.ts';
+import { newNote, note, noteChange, noteQuery, openForMe } from './note.ts';
 import {
   newOrderDraft,
   newOrderRevision,
@@ -507,6 +508,20 @@ export const ROUTES = {
     query: accountQuery,
     reply: z.array(accountEntry),
   }),
+
+  notes: listener.get('/api/notes', 'What people say about a chain, a recording or an item.', {
+    query: noteQuery,
+    reply: z.array(note),
+  }),
+  openForMe: listener.get('/api/notes/for-me', 'Notes that name who asks, and that nobody has seen to.', {
+    reply: z.array(openForMe),
+  }),
+  addNote: listener.post('/api/notes', 'Say something; @ and a name tells a colleague.', {
+    body: newNote,
+    reply: note,
+  }),
+  changeNote: listener.patch('/api/notes/:id', 'Change a note, or see to it.', { body: noteChange, reply: note }),
+  removeNote: listener.remove('/api/notes/:id', 'Take a note away.'),
 
   events: listener.get('/api/events', 'Server-sent events: progress of imports and runs.', {
     streams: 'text/event-stream',

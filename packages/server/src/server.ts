@@ -14,6 +14,8 @@ import { eventRoutes } from './events/routes.ts';
 import { LOOPBACK, type SharedAddress } from './http/address.ts';
 import { createApp } from './http/app.ts';
 import { InboxService } from './inbox/inbox-service.ts';
+import { NoteService } from './notes/note-service.ts';
+import { noteRoutes } from './notes/routes.ts';
 import { OrderService } from './orders/order-service.ts';
 import { orderRoutes } from './orders/routes.ts';
 import { Credentials } from './people/credentials.ts';
@@ -225,6 +227,7 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
       const passwords = !provider || options.passwords !== false;
       peopleRoutes(calls, { people, credentials, doors, cookie, account, presence, provider, passwords });
       accountRoutes(calls, account);
+      noteRoutes(calls, new NoteService(database, people, bus, surroundings));
       recordingRoutes(calls, {
         recordings,
         sight,

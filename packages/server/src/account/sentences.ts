@@ -175,6 +175,19 @@ export const SENTENCES: Partial<Record<RouteName, Say>> = {
   useAttempt: toItem((name) => `delivers an earlier outcome of ${name}`),
   deliverToFolder: to('run', 'run', (name, { reply }) => `delivered the run of ${name} as ${quoted(reply.name)}`),
 
+  addNote: async ({ body, names }) => {
+    const { name, titleId } = await names.of(body.about.kind, body.about.id);
+    const chainId = body.about.kind === 'chain' ? body.about.id : null;
+    return { kind: 'note', titleId, chainId, sentence: `wrote a note on ${quoted(name)}` };
+  },
+  changeNote: async ({ body, reply, names }) => {
+    const { name, titleId } = await names.of(reply.about.kind, reply.about.id);
+    const chainId = reply.about.kind === 'chain' ? reply.about.id : null;
+    const did = body.text ? 'changed' : body.done ? 'settled' : 'opened again';
+    return { kind: 'note', titleId, chainId, sentence: `${did} a note on ${quoted(name)}` };
+  },
+  removeNote: () => ({ kind: 'note', sentence: 'took a note away' }),
+
   restoreTrashed: async ({ body, names }) => {
     const { name, titleId } = await names.of(body.kind, body.id);
     return { kind: 'trash', titleId, sentence: `brought ${quoted(name)} back from the trash` };

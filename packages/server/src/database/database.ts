@@ -11,6 +11,7 @@ import {
 import { AccountEntity } from '../account/account-entity.ts';
 import { ChainEntity, ChainRevisionEntity } from '../chains/chain-entity.ts';
 import { ArrivalEntity } from '../inbox/arrival-entity.ts';
+import { NoteEntity } from '../notes/note-entity.ts';
 import { OrderEntity, OrderRevisionEntity } from '../orders/order-entity.ts';
 import { LinkEntity } from '../people/link-entity.ts';
 import { PersonEntity } from '../people/person-entity.ts';
@@ -51,6 +52,7 @@ import { Sets1766100000000 } from './migrations/1766100000000-sets.ts';
 import { Orders1766200000000 } from './migrations/1766200000000-orders.ts';
 import { Kinds1766300000000 } from './migrations/1766300000000-kinds.ts';
 import { People1766400000000 } from './migrations/1766400000000-people.ts';
+import { Notes1766500000000 } from './migrations/1766500000000-notes.ts';
 import type { Sign } from './row-cache.ts';
 
 /** The database of a data folder with its tables and how they came to be, not opened yet. */
@@ -82,6 +84,7 @@ export const databaseAt = (dataFolder: string): DataSource =>
       TokenEntity,
       LinkEntity,
       AccountEntity,
+      NoteEntity,
     ],
     migrations: [
       FirstPath1764000000000,
@@ -109,6 +112,7 @@ export const databaseAt = (dataFolder: string): DataSource =>
       Orders1766200000000,
       Kinds1766300000000,
       People1766400000000,
+      Notes1766500000000,
     ],
     migrationsRun: true,
     synchronize: false,

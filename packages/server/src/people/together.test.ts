@@ -1,4 +1,15 @@
-import type { AccountEntry, Chain, Presence, Recording, Run, RunningOrder, Target, Title } from '@tonos/contract';
+import type {
+  AccountEntry,
+  Chain,
+  Note,
+  OpenForMe,
+  Presence,
+  Recording,
+  Run,
+  RunningOrder,
+  Target,
+  Title,
+} from '@tonos/contract';
 import { TestPerson } from '../testing/person.ts';
 import { TestServer, voiceFile } from '../testing/test-server.ts';
 
@@ -191,4 +202,46 @@ it('asks for no more than ten costly things a second', async () => {
   );
   expect(statuses.filter((status) => status === 429).length).toBeGreaterThanOrEqual(25);
   expect((await joost.fetch(`/recordings/${recording}/spectrogram`)).status).not.toBe(429);
+});
+
+it('a note that names somebody waits for them, on things and at places, until it is seen to', async () => {
+  const chain = (await tamsin.call<Chain>('POST', '/chains', { name: 'Noted', steps: [gain(1)] })).body;
+  const about = { kind: 'chain', id: chain.id, stepId: chain.steps[0].id };
+  const text = 'Too much for the booth? @joost ferrand and @Mira Ostenfeld, have a look. <b>@Nobody</b>';
+  const written = await tamsin.call<Note>('POST', '/notes', { about, text });
+  expect(written.body).toMatchObject({
+    by: { name: 'Tamsin Adler' },
+    mentions: [{ name: 'Joost Ferrand' }],
+    done: null,
+  });
+  const waiting = async (person: TestPerson) => (await person.call<OpenForMe[]>('GET', '/notes/for-me')).body;
+  expect(await waiting(joost)).toMatchObject([{ kind: 'chain', aboutName: 'Noted', byName: 'Tamsin Adler', text }]);
+  expect(await waiting(lead)).toEqual([]);
+  expect((await joost.call('PATCH', `/notes/${written.body.id}`, { text: 'x' })).status).toBe(403);
+  expect((await joost.call('DELETE', `/notes/${written.body.id}`)).status).toBe(403);
+  await joost.call('PATCH', `/notes/${written.body.id}`, { done: true });
+  expect(await waiting(joost)).toEqual([]);
+  expect((await tamsin.call<Note[]>('GET', `/notes?kind=chain&id=${chain.id}`)).body).toMatchObject([
+    { done: { by: { name: 'Joost Ferrand' } } },
+  ]);
+  for (const wrong of [
+    { about, text: ' ' },
+    { about, text: 'x'.repeat(10_001) },
+    { about: { kind: 'run', id: 'x' }, text },
+  ])
+    expect((await tamsin.call('POST', '/notes', wrong)).status).toBe(422);
+  expect((await tamsin.call('POST', '/notes', { about: { kind: 'item', id: 'x' }, text })).status).toBe(404);
+
+  // at a place in a recording; and not of a title that they may not know of
+  const title = (await owner.call<Title>('POST', '/titles', { name: 'Places', kind: 'podcast' })).body;
+  const form = new FormData();
+  form.append('files', await voiceFile('p.wav', 1));
+  const [{ id }] = (await owner.call<Recording[]>('POST', `/titles/${title.id}/recordings`, form)).body;
+  const place = { name: '', startSeconds: 0.5, endSeconds: 0.5, note: { text: '@Joost Ferrand: again?' } };
+  await owner.call('PUT', `/recordings/${id}/marks/n`, place);
+  expect(await waiting(joost)).toMatchObject([
+    { kind: 'place', id: 'n', aboutId: id, atSeconds: 0.5, titleName: 'Places' },
+  ]);
+  await owner.call('PATCH', `/titles/${title.id}`, { closed: true });
+  expect(await waiting(joost)).toEqual([]);
 });

@@ -6,12 +6,16 @@ export interface OpenNote {
   markId: string;
   atSeconds: number;
   text: string;
+  by: string;
+  at: string;
 }
 
 /** What of a recording's notes nobody has seen to. */
 export const openNotesOf = ({ marks }: { marks: readonly Mark[] }): OpenNote[] =>
   marks.flatMap(({ id, startSeconds, note }) =>
-    note?.state === 'open' ? [{ markId: id, atSeconds: startSeconds, text: note.text }] : [],
+    note?.state === 'open'
+      ? [{ markId: id, atSeconds: startSeconds, text: note.text, by: note.by, at: note.at ?? '' }]
+      : [],
   );
 
 /** Current recordings with open notes, in the order of their titles. */

@@ -56,6 +56,7 @@ export function take(event: ServerEvent, dispatch: AppDispatch): void {
         'Standing',
         'Today',
         'Shelf',
+        'Notes',
         ...(isListed(recording) ? [] : (['Trash'] as const)),
       );
       if (recording.status !== 'measuring') dispatch(settled(recording.id));
@@ -127,6 +128,10 @@ export function take(event: ServerEvent, dispatch: AppDispatch): void {
       return;
     case 'index-place':
       again('Index');
+      return;
+    case 'note':
+    case 'note-in-title':
+      again('Notes');
       return;
     case 'presence':
       again('Presence');

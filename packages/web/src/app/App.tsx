@@ -50,6 +50,7 @@ const router = createBrowserRouter([
           { path: 'runs/:id/beside/:other', ...page(() => import('../features/run-board/index.ts'), 'RunsBesidePage') },
           { path: 'trash', ...page(() => import('../features/trash/index.ts'), 'TrashPage') },
           { path: 'people', ...page(() => import('../features/people/index.ts'), 'PeoplePage') },
+          { path: 'for-you', ...page(() => import('../features/people/index.ts'), 'ForMePage') },
           { path: 'you', ...page(() => import('../features/people/index.ts'), 'YouPage') },
           { path: 'account', ...page(() => import('../features/people/index.ts'), 'AccountPage') },
           { path: 'storage', ...page(() => import('../features/storage/index.ts'), 'StoragePage') },

@@ -4,6 +4,7 @@ import { IconKeyboard, IconMoon, IconSun } from '@tabler/icons-react';
 import { type Me, type Role, reaches } from '@tonos/contract';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, Outlet, useLocation, useNavigate } from 'react-router';
+import { api } from '../api/api.ts';
 import { useServerEvents } from '../api/use-server-events.ts';
 import { ListeningStrip } from '../listening/ListeningStrip.tsx';
 import { useMe } from '../people/use-me.ts';
@@ -37,6 +38,17 @@ const PLACES: readonly Place[] = [
 
 const isOffered = ({ isShared, least }: Place, me: Me | undefined): boolean =>
   (!isShared || me?.shared === true) && (!least || !me || reaches(me.role, least));
+
+/** Leads to the notes that name who is here; how many there are stands beside it. */
+function ForYouLink() {
+  const { data = [] } = api.useOpenForMeQuery();
+  const { pathname } = useLocation();
+  return (
+    <Link to="/for-you" className={classes.you} aria-current={pathname === '/for-you' ? 'page' : undefined}>
+      For you{data.length > 0 && <strong> {data.length}</strong>}
+    </Link>
+  );
+}
 
 /** What stays around every page: name mark, places, the listening strip. */
 export function Shell() {
@@ -77,6 +89,7 @@ export function Shell() {
           </Link>
         ))}
         <span className={classes.space} />
+        {me?.shared && <ForYouLink />}
         {me?.shared && (
           <Link to="/you" className={classes.you} aria-current={pathname === '/you' ? 'page' : undefined}>
             {me.name} <span className="quiet">{me.role}</span>

@@ -6,6 +6,7 @@ import { useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, useNavigate, useParams } from 'react-router';
 import { api } from '../../api/api.ts';
+import { NoteThread } from '../../people/NoteThread.tsx';
 import { factsText } from '../../ui/facts-text.ts';
 import { Page } from '../../ui/Page.tsx';
 import { Trouble } from '../../ui/Trouble.tsx';
@@ -123,6 +124,7 @@ function Bench({ recording, measurement, target, siblings }: BenchProps) {
           }}
         />
         <MarkTable marking={marking} listen={listen.from} coverAll={cutting.coverAll} />
+        <NoteThread about={{ kind: 'recording', id: recording.id }} />
       </div>
       <FigureColumn
         recording={recording}

@@ -12,7 +12,7 @@ import { ActionIcon } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
 import { IconPlayerPauseFilled, IconPlayerPlayFilled } from '@tabler/icons-react';
 import type { Chain } from '@tonos/contract';
-import { forecast, type LedgerFigures, type OrderAdvice, orderAdvice, proposeChain } from '@tonos/core';
+import { forecast, type LedgerFigures, type OrderAdvice, orderAdvice, proposeChain, stepOfKind } from '@tonos/core';
 import { useCallback, useDeferredValue, useMemo, useRef, useState } from 'react';
 import { useParams } from 'react-router';
 import { api } from '../../api/api.ts';
@@ -21,6 +21,7 @@ import { ConflictNote } from '../../editing/ConflictNote.tsx';
 import { History } from '../../editing/History.tsx';
 import { KeepForm } from '../../editing/KeepForm.tsx';
 import { type Conflict, sameContent } from '../../editing/use-draft.ts';
+import { NoteThread } from '../../people/NoteThread.tsx';
 import { OthersHere } from '../../people/OthersHere.tsx';
 import { useOthersHere } from '../../people/use-presence.ts';
 import { defaultsOf, settingsOf } from '../../steps/step-catalogue.ts';
@@ -174,6 +175,7 @@ function ChainLedger({ chain, edited, conflict, onKeep }: ChainLedgerProps) {
       : approveRevision({ id: chainId, revision, sentence }));
     if (error) sayError(`Revision ${revision} stays as it was`, error);
   });
+  const named = useMemo(() => steps.map(({ id, kind }) => ({ id, name: stepOfKind(kind)?.title ?? kind })), [steps]);
   const stepsIn = useLatest((revision: number) => {
     const count = chain.revisions.find((one) => one.revision === revision)?.stepCount ?? 0;
     return `${count} ${count === 1 ? 'step' : 'steps'}`;
@@ -316,6 +318,7 @@ function ChainLedger({ chain, edited, conflict, onKeep }: ChainLedgerProps) {
         />
       )}
       <History revisions={chain.revisions} sizeOf={stepsIn} onTake={take} onCompare={setCompared} onApprove={approve} />
+      <NoteThread about={{ kind: 'chain', id: chainId }} steps={named} />
       <KeepForm
         opened={keeping && !conflict}
         number={chain.revision + 1}

@@ -1,5 +1,6 @@
 import type { Run, RunItem } from '@tonos/contract';
 import { figure, LIMITABLE_MEASURES, type LimitableMeasure, signedFigure, stepOfKind } from '@tonos/core';
+import { NoteThread } from '../../people/NoteThread.tsx';
 import { clock } from '../../ui/time.ts';
 import { Acceptance } from './Acceptance.tsx';
 import { AdjustItem } from './AdjustItem.tsx';
@@ -56,6 +57,7 @@ export function ItemAccount({ run, item }: { run: Run; item: RunItem }) {
         {run.orderId ? <PartsAccount item={item} /> : <AdjustItem run={run} item={item} />}
         <EarlierAttempts item={item} />
         {status === 'off-target' && <Acceptance item={item} />}
+        <NoteThread about={{ kind: 'item', id: item.id }} />
         {seconds !== null && <p className="quiet small">Rendered in {figure(seconds)} s.</p>}
       </div>
     </div>
