@@ -61,6 +61,8 @@ export async function reportPdf(report: DeliveryReport): Promise<Buffer> {
   );
   const details = detailsLine(report);
   if (details) document.text(plain(details));
+  if (report.unapproved?.length)
+    document.text(plain(`The title asks for what is approved; ${report.unapproved.join(', and ')}.`));
   document.text(`${delivered} of ${report.items.length} delivered`);
   document.moveDown(0.8);
   head(document);
@@ -159,7 +161,8 @@ function exceptions(document: Document, items: readonly DeliveryReportItem[]): v
         ({ measure, result, by }) =>
           `${LIMITABLE_MEASURES[measure].title} ${result}${by === null ? '' : ` by ${figure(by, 2)} ${differenceUnit(LIMITABLE_MEASURES[measure].unit)}`}`,
       );
-    const accepted = item.accepted && `accepted: ${item.accepted.reason}`;
+    const accepted =
+      item.accepted && `accepted${item.accepted.by ? ` by ${item.accepted.by}` : ''}: ${item.accepted.reason}`;
     const reasons = [...missed, accepted, item.error?.message, ...notesTexts(item)].filter(Boolean);
     document.fillColor(FAINT).text(plain(reasons.join('; ') || item.status), MARGIN, document.y);
     document.moveDown(0.3);

@@ -11,6 +11,8 @@ export interface DeliveryReport {
   chain: { name: string; revision: number } | null;
   target: string;
   createdAt: string;
+  /** What of it was not approved though the title asks for that. */
+  unapproved?: readonly string[];
   items: readonly DeliveryReportItem[];
 }
 
@@ -23,7 +25,7 @@ export interface DeliveryReportItem {
   before: Measurement | null;
   after: Measurement | null;
   limits: readonly LimitResult[];
-  accepted: { reason: string; at: string } | null;
+  accepted: { reason: string; at: string; by?: string } | null;
   error: { message: string } | null;
   openNotes?: readonly { atSeconds: number; text: string }[];
 }

@@ -127,11 +127,6 @@ try {
     await open(page, 'The Salt Road Almanac', '03 The weighing house.flac');
     await page.waitForTimeout(2500);
     await shot('bench-dark');
-    await open(page, 'Chains', 'Narration, repair');
-    await page.getByText('measured whole').waitFor();
-    await page.getByRole('button', { name: /^Noise reduction/ }).click();
-    await page.waitForTimeout(2500);
-    await shot('chain-dark');
   });
 
   await withPage('light', async (page, shot) => {
@@ -153,6 +148,35 @@ try {
     await page.getByText('Recording', { exact: true }).waitFor();
     await shot('runs-beside');
   });
+  const team = await Tonos.start({ demo: false, shared: true });
+  try {
+    await withPage('dark', async (page, shot) => {
+      const password = 'seven herons at low tide';
+      const post = async <T>(path: string, data: object): Promise<T> =>
+        (await page.request.post(`${team.origin}/api${path}`, { data, headers: { origin: team.origin } })).json();
+      const token = (url: string) => new URL(url).searchParams.get('token');
+      await post('/setup', { token: token(team.setUpUrl), name: 'Odile Brandt', password });
+      const colleagues = [
+        ['Mira Osten', 'lead'],
+        ['Tamsin Adler', 'engineer'],
+        ['Joost Ferrand', 'engineer'],
+        ['Lev Ostrander', 'listener'],
+      ];
+      for (const [name, role] of colleagues) {
+        const { url } = await post<{ url: string }>('/invitations', { role });
+        const other = await browser.newContext();
+        const data = { token: token(url), name, password };
+        await other.request.post(`${team.origin}/api/invitations/accept`, { data, headers: { origin: team.origin } });
+        await other.close();
+      }
+      await post('/invitations', { role: 'engineer' });
+      await page.goto(`${team.origin}/people`);
+      await page.getByRole('row', { name: /Lev Ostrander/ }).waitFor();
+      await shot('people');
+    });
+  } finally {
+    await team.remove();
+  }
 } finally {
   await browser.close();
   await tonos.remove();

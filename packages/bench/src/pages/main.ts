@@ -4,10 +4,11 @@ import { Tonos } from '@tonos/e2e/tonos';
 import { board } from './board.ts';
 import { chainPage } from './chain-page.ts';
 import { type Figure, figureTable } from './figure.ts';
+import { team } from './team.ts';
 import { tenHours } from './ten-hours.ts';
 
 /** `npm run bench:pages`: what people wait for, in the built server and Debian's Chromium. Needs 5 GB of disk for a while. */
-const PARTS = ['chain', 'board', 'hours'];
+const PARTS = ['chain', 'board', 'hours', 'team'];
 const wanted = process.argv.slice(2).filter((word) => PARTS.includes(word));
 const does = (part: string) => !wanted.length || wanted.includes(part);
 
@@ -18,6 +19,7 @@ try {
   if (does('chain')) figures.push(...(await chainPage(tonos, browser)));
   if (does('board')) figures.push(...(await board(tonos)));
   if (does('hours')) figures.push(...(await tenHours(tonos, browser)));
+  if (does('team')) figures.push(...(await team(tonos)));
   console.log(figureTable(figures));
 } finally {
   await browser.close();

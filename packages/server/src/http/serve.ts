@@ -49,6 +49,8 @@ export const onlyKnown =
     if (!caller && !isOpen(request))
       throw new HttpProblem(401, 'signed-out', 'Nobody is signed in here. Sign in, and repeat this.');
     response.locals.caller = caller;
+    // whoever sits down at this browser next finds nothing of it; files by content say otherwise
+    response.set('Cache-Control', 'no-store');
     next();
   };
 

@@ -3,6 +3,7 @@ import { request } from 'node:http';
 import { connect } from 'node:net';
 import { join } from 'node:path';
 import type { AccessToken, AccountEntry, Chain, Me, Person, Session, TokenMade } from '@tonos/contract';
+import fc from 'fast-check';
 import { TestPerson } from '../testing/person.ts';
 import { TestServer } from '../testing/test-server.ts';
 
@@ -341,6 +342,59 @@ describe('on a network', () => {
       '/api/health/../titles',
     ])
       expect([path, await ask(path, `Host: ${host}`)]).toEqual([path, expect.stringMatching(/ (401|404) /)]);
+  });
+
+  it('whatever stands in the headers, nobody comes in by it and nothing breaks', async () => {
+    const { port, hostname } = new URL(server.origin);
+    const names = [
+      'cookie',
+      'authorization',
+      'origin',
+      'x-forwarded-for',
+      'x-forwarded-host',
+      'forwarded',
+      'x-real-ip',
+    ];
+    // what a client can put into a header at all
+    const values = fc.string({
+      unit: fc
+        .integer({ min: 0x20, max: 0xff })
+        .filter((code) => code !== 0x7f)
+        .map((code) => String.fromCharCode(code)),
+      maxLength: 300,
+    });
+    const start = fc.constantFrom(
+      '',
+      'tonos=',
+      'tonos=;tonos=',
+      'Bearer ',
+      'Bearer tns_',
+      'Basic ',
+      'for=127.0.0.1;host=',
+    );
+    const headers = fc.dictionary(
+      fc.constantFrom(...names),
+      fc.tuple(start, values).map((parts) => parts.join('')),
+    );
+    await fc.assert(
+      fc.asyncProperty(
+        headers,
+        fc.constantFrom('/api/titles', '/api/people', '/api/events', '/api/uploads/x'),
+        async (given, path) => {
+          const status = await new Promise<number>((resolve, reject) => {
+            request({ hostname, port, path, headers: given }, (answer) => {
+              answer.resume();
+              resolve(answer.statusCode!);
+            })
+              .on('error', reject)
+              .end();
+          });
+          expect([400, 401, 403, 431]).toContain(status);
+        },
+      ),
+      { numRuns: 300, seed: 20261130 },
+    );
+    expect(server.errors).toEqual([]);
   });
 
   it('the cookie can be read by no script and is sent to no other site', async () => {

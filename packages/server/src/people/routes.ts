@@ -128,6 +128,8 @@ export function peopleRoutes(
     if (credential?.kind !== 'session') throw new HttpProblem(409, 'by-token', 'A token is not signed out: end it.');
     await credentials.endSession(credential.id);
     cookie.take(response);
+    // what was looked at and heard stays in no cache of this browser
+    response.set('Clear-Site-Data', '"cache"');
     await account.write({ kind: 'people', sentence: 'signed out' }, caller!.personId, caller!.name);
     return undefined;
   });

@@ -3,6 +3,7 @@ import type { Chain } from '@tonos/contract';
 import { memo } from 'react';
 import { useAppDispatch } from '../../app/store.ts';
 import { UndoRedo } from '../../editing/UndoRedo.tsx';
+import { For } from '../../people/For.tsx';
 import { ChainMenu } from './ChainMenu.tsx';
 import { chainEditorSlice, type EditedChain } from './chain-slice.ts';
 
@@ -43,9 +44,11 @@ export const ChainActs = memo(function ChainActs({
         </Button>
       )}
       <ChainMenu chain={chain} steps={steps} onPropose={onPropose} />
-      <Button disabled={!changed || !mayKeep} onClick={onKeep}>
-        Keep as revision {chain.revision + 1}
-      </Button>
+      <For role="engineer">
+        <Button disabled={!changed || !mayKeep} onClick={onKeep}>
+          Keep as revision {chain.revision + 1}
+        </Button>
+      </For>
     </>
   );
 });

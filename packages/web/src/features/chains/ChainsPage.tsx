@@ -5,6 +5,7 @@ import type { ChainSummary } from '@tonos/contract';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { api } from '../../api/api.ts';
+import { For } from '../../people/For.tsx';
 import { Page } from '../../ui/Page.tsx';
 import { Trouble } from '../../ui/Trouble.tsx';
 import { moment } from '../../ui/time.ts';
@@ -25,11 +26,11 @@ export function ChainsPage() {
       title="Chains"
       about="Steps in order, shared by everybody. Runs use a revision; work in progress is a draft."
       acts={
-        <>
+        <For role="engineer">
           <ImportChain chains={chains ?? []} />
           <Button onClick={form.open}>New chain</Button>
           <NewChainForm opened={naming} onClose={form.close} />
-        </>
+        </For>
       }
     >
       {error && <Trouble error={error} retry={refetch} />}

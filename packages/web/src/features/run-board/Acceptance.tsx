@@ -24,7 +24,8 @@ export function Acceptance({ item: { runId, id, name, accepted } }: { item: RunI
     return (
       <p className={classes.accepted}>
         <span>
-          Accepted {moment(accepted.at)}: {accepted.reason}
+          Accepted {moment(accepted.at)}
+          {accepted.by && ` by ${accepted.by}`}: {accepted.reason}
         </span>
         <Button size="compact-xs" variant="default" onClick={() => void leave()}>
           Withdraw

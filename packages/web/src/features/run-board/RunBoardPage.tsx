@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { api } from '../../api/api.ts';
 import { useAppSelector } from '../../app/store.ts';
+import { For } from '../../people/For.tsx';
 import { sayError } from '../../ui/notify.ts';
 import { Page } from '../../ui/Page.tsx';
 import { ThrowAwayButton } from '../../ui/ThrowAwayButton.tsx';
@@ -36,12 +37,18 @@ export function RunBoardPage() {
       about={
         <>
           <Link to={run.orderId ? `/orders/${run.orderId}` : `/chains/${run.chainId}`}>{run.chainName}</Link>, revision{' '}
-          {run.revision} {'\u2192'} {run.targetName} {'\u00b7'} started {moment(run.createdAt)} {'\u00b7'}{' '}
-          <Link to={`/titles/${run.titleId}`}>to the title</Link>
+          {run.revision} {'\u2192'} {run.targetName} {'\u00b7'} started {moment(run.createdAt)}
+          {run.by && ` by ${run.by}`} {'\u00b7'} <Link to={`/titles/${run.titleId}`}>to the title</Link>
         </>
       }
       acts={<Acts run={run} />}
     >
+      {run.unapproved.length > 0 && (
+        <p className="advice">
+          The title asks for what is approved, and {run.unapproved.join(', and ')}: {run.by || 'somebody'} started it
+          all the same.
+        </p>
+      )}
       <Standing run={run} />
       {target && <Board run={run} limits={target.limits} />}
     </Page>
@@ -77,27 +84,29 @@ function Acts({ run }: { run: Run }) {
   };
   return (
     <>
-      {queued > 0 && (
-        <>
-          <Button variant="default" onClick={() => void alter({ first: true })}>
-            Put first
+      <For role="engineer">
+        {queued > 0 && (
+          <>
+            <Button variant="default" onClick={() => void alter({ first: true })}>
+              Put first
+            </Button>
+            <Button variant="default" onClick={() => void alter({ paused: !run.paused })}>
+              {run.paused ? 'Go on' : 'Pause'}
+            </Button>
+          </>
+        )}
+        {queued + working > 0 && (
+          <Button variant="default" onClick={cancelRest} loading={cancelling.isLoading}>
+            Cancel the rest
           </Button>
-          <Button variant="default" onClick={() => void alter({ paused: !run.paused })}>
-            {run.paused ? 'Go on' : 'Pause'}
+        )}
+        {failed > 0 && (
+          <Button variant="default" onClick={retryFailed} loading={retrying.isLoading}>
+            Try {failed} failed again
           </Button>
-        </>
-      )}
-      {queued + working > 0 && (
-        <Button variant="default" onClick={cancelRest} loading={cancelling.isLoading}>
-          Cancel the rest
-        </Button>
-      )}
-      {failed > 0 && (
-        <Button variant="default" onClick={retryFailed} loading={retrying.isLoading}>
-          Try {failed} failed again
-        </Button>
-      )}
-      {!run.orderId && off.length > 0 && queued + working === 0 && <Remedies run={run} itemIds={off} />}
+        )}
+        {!run.orderId && off.length > 0 && queued + working === 0 && <Remedies run={run} itemIds={off} />}
+      </For>
       <Menu position="bottom-end">
         <Menu.Target>
           <Button variant="default">Report</Button>
@@ -111,19 +120,23 @@ function Acts({ run }: { run: Run }) {
         </Menu.Dropdown>
       </Menu>
       <CompareMenu run={run} />
-      <ThrowAwayButton
-        what={{ kind: 'run', id: run.id }}
-        name={`The run of ${run.titleName}`}
-        disabled={queued + working > 0}
-        onGone={() => void navigate(`/titles/${run.titleId}`)}
-      />
+      <For role="engineer">
+        <ThrowAwayButton
+          what={{ kind: 'run', id: run.id }}
+          name={`The run of ${run.titleName}`}
+          disabled={queued + working > 0}
+          onGone={() => void navigate(`/titles/${run.titleId}`)}
+        />
+      </For>
       {cleared > 0 ? (
         <Button onClick={makeAgain} loading={remaking.isLoading}>
           Make {cleared} cleared again
         </Button>
       ) : (
         <>
-          <DeliverToFolder run={run} disabled={delivered === 0} />
+          <For role="engineer">
+            <DeliverToFolder run={run} disabled={delivered === 0} />
+          </For>
           <Button
             component="a"
             href={pathOf(ROUTES.package, { id: run.id })}

@@ -11,6 +11,7 @@ import { History } from '../../editing/History.tsx';
 import { KeepForm } from '../../editing/KeepForm.tsx';
 import { UndoRedo } from '../../editing/UndoRedo.tsx';
 import { type Conflict, sameContent } from '../../editing/use-draft.ts';
+import { For } from '../../people/For.tsx';
 import { OthersHere } from '../../people/OthersHere.tsx';
 import { say, sayError } from '../../ui/notify.ts';
 import { Page } from '../../ui/Page.tsx';
@@ -168,12 +169,14 @@ function OrderSheet({ running, editor: { edited, conflict, keep: onKeep } }: Ord
               if (name && name !== order.name) acts.put({ ...order, name }, null);
             }}
           />
-          <Button variant={isChanged ? 'filled' : 'default'} disabled={!canKeep} onClick={keepForm.open}>
-            Keep as revision {running.revision + 1}
-          </Button>
-          <Button variant={isChanged ? 'default' : 'filled'} disabled={!canRun} onClick={runForm.open}>
-            Run revision {running.revision}
-          </Button>
+          <For role="engineer">
+            <Button variant={isChanged ? 'filled' : 'default'} disabled={!canKeep} onClick={keepForm.open}>
+              Keep as revision {running.revision + 1}
+            </Button>
+            <Button variant={isChanged ? 'default' : 'filled'} disabled={!canRun} onClick={runForm.open}>
+              Run revision {running.revision}
+            </Button>
+          </For>
         </>
       }
     >

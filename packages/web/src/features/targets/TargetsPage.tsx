@@ -3,6 +3,7 @@ import { LIMITABLE_MEASURES, type Limit, type OutputFormat, type TargetFile, tar
 import { useState } from 'react';
 import { api } from '../../api/api.ts';
 import { reasonOf } from '../../api/reason-of.ts';
+import { For } from '../../people/For.tsx';
 import { formatName } from '../../ui/format-name.ts';
 import { ImportButton } from '../../ui/ImportButton.tsx';
 import { limitText } from '../../ui/limit-text.ts';
@@ -43,7 +44,7 @@ export function TargetsPage() {
       title="Targets"
       about="What a delivered file must measure. Those that ship are read-only: copy one to change it."
       acts={
-        <>
+        <For role="engineer">
           <ImportButton
             what="target"
             onText={async (text, fileName) => {
@@ -54,7 +55,7 @@ export function TargetsPage() {
             }}
           />
           <Button onClick={() => setEdited({ first: EMPTY, id: null })}>New target</Button>
-        </>
+        </For>
       }
     >
       <Modal

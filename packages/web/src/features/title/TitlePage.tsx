@@ -6,6 +6,7 @@ import { useMemo, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, useParams } from 'react-router';
 import { api } from '../../api/api.ts';
+import { For } from '../../people/For.tsx';
 import { OthersHere } from '../../people/OthersHere.tsx';
 import { useOthersHere } from '../../people/use-presence.ts';
 import { Page } from '../../ui/Page.tsx';
@@ -104,13 +105,15 @@ export function TitlePage() {
       }
       acts={
         <>
-          <Button variant="default" onClick={() => openFiles.current?.()}>
-            Add files
-          </Button>
-          {title && <ProposeChain title={title} recordings={toRun} target={titleTarget} />}
-          <Button onClick={open} disabled={!toRun.length}>
-            {chosen.length ? `Run ${chosen.length} chosen` : 'Run all'}
-          </Button>
+          <For role="engineer">
+            <Button variant="default" onClick={() => openFiles.current?.()}>
+              Add files
+            </Button>
+            {title && <ProposeChain title={title} recordings={toRun} target={titleTarget} />}
+            <Button onClick={open} disabled={!toRun.length}>
+              {chosen.length ? `Run ${chosen.length} chosen` : 'Run all'}
+            </Button>
+          </For>
           {title && <TitleMenu title={title} onFolder={folder?.roots.length ? folders.open : undefined} />}
         </>
       }

@@ -3,6 +3,7 @@ import { useDisclosure } from '@mantine/hooks';
 import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { api } from '../../api/api.ts';
+import { For } from '../../people/For.tsx';
 import { Page } from '../../ui/Page.tsx';
 import { ShowOnly } from '../../ui/ShowOnly.tsx';
 import { StandingCounts } from '../../ui/StandingCounts.tsx';
@@ -37,7 +38,11 @@ export function TitlesPage() {
     <Page
       title="Titles"
       about="Shows and books: each holds its recordings."
-      acts={<Button onClick={open}>New title</Button>}
+      acts={
+        <For role="engineer">
+          <Button onClick={open}>New title</Button>
+        </For>
+      }
     >
       {error && <Trouble error={error} retry={refetch} />}
       {titles?.length === 0 && (

@@ -2,6 +2,7 @@ import { Button, Group, Modal, VisuallyHidden } from '@mantine/core';
 import type { TrashChoice, TrashEntry } from '@tonos/contract';
 import { useState } from 'react';
 import { api } from '../../api/api.ts';
+import { For } from '../../people/For.tsx';
 import { say, sayError } from '../../ui/notify.ts';
 import { Page } from '../../ui/Page.tsx';
 import { sizeText } from '../../ui/size-text.ts';
@@ -37,13 +38,15 @@ export function TrashPage() {
       title="Trash"
       about="What was thrown away. It comes back whole, and goes for good only when you say so."
       acts={
-        <Button
-          variant="default"
-          disabled={!removable.length}
-          onClick={() => setAsked({ entries: removable, choice: {} })}
-        >
-          Empty the trash
-        </Button>
+        <For role="owner">
+          <Button
+            variant="default"
+            disabled={!removable.length}
+            onClick={() => setAsked({ entries: removable, choice: {} })}
+          >
+            Empty the trash
+          </Button>
+        </For>
       }
     >
       {error && <Trouble error={error} retry={refetch} />}
@@ -77,18 +80,22 @@ export function TrashPage() {
                   <td className="quiet small">{moment(trashedAt)}</td>
                   <td>
                     <Group gap={8} justify="flex-end" wrap="nowrap">
-                      <Button size="compact-xs" variant="default" onClick={() => void bringBack(entry)}>
-                        Restore
-                      </Button>
-                      <Button
-                        size="compact-xs"
-                        variant="subtle"
-                        color="var(--over)"
-                        disabled={neededBy !== null}
-                        onClick={() => setAsked({ entries: [entry], choice: { kind, id } })}
-                      >
-                        Remove for good
-                      </Button>
+                      <For role="engineer">
+                        <Button size="compact-xs" variant="default" onClick={() => void bringBack(entry)}>
+                          Restore
+                        </Button>
+                      </For>
+                      <For role="owner">
+                        <Button
+                          size="compact-xs"
+                          variant="subtle"
+                          color="var(--over)"
+                          disabled={neededBy !== null}
+                          onClick={() => setAsked({ entries: [entry], choice: { kind, id } })}
+                        >
+                          Remove for good
+                        </Button>
+                      </For>
                     </Group>
                   </td>
                 </tr>

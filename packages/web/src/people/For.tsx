@@ -1,0 +1,8 @@
+import type { Role } from '@tonos/contract';
+import type { ReactNode } from 'react';
+import { useMay } from './use-me.ts';
+
+/** What only a role, and those above it, may do: nobody else is offered it. */
+export function For({ role, children }: { role: Role; children: ReactNode }) {
+  return useMay(role) ? children : null;
+}
