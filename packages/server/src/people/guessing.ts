@@ -46,6 +46,8 @@ async function spend(limiter: RateLimiterMemory, key: string): Promise<void> {
     await limiter.consume(key);
   } catch (error) {
     if (!(error instanceof RateLimiterRes)) throw error;
+    // what was not tried was no wrong try
+    await limiter.reward(key, 1);
     throw tooMany(error, 'Too many wrong tries to sign in.');
   }
 }

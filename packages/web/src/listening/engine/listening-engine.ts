@@ -2,6 +2,7 @@ import type { MeterReading } from '@tonos/core';
 import type { FromFeeder, Going, ToFeeder, Traces, Track } from './messages.ts';
 import workletUrl from './ring-worklet.ts?worker&url';
 import { framesBetween, type RingMemory, ringMemory, SharedRing } from './shared-ring.ts';
+import { whyNoSound } from './why-no-sound.ts';
 
 /** How long the device stays open after the last sound. */
 const IDLE_MS = 5000;
@@ -12,18 +13,6 @@ export interface EngineEvents {
 }
 
 type Timed<T> = T & { frame: number };
-
-/** Why this page gets no memory that its threads may share, and what mends that; undefined where it gets it. */
-export function whyNoSound({
-  isSecureContext,
-  crossOriginIsolated,
-}: Pick<Window, 'isSecureContext' | 'crossOriginIsolated'>): string | undefined {
-  if (!isSecureContext)
-    return 'Listening needs a secure page, and this one came over http from another machine. Open it by its https address; docs/running.md says how a server gets one.';
-  if (!crossOriginIsolated)
-    return 'Listening needs headers that Tonos sends and that something on the way took off. The proxy must hand on Cross-Origin-Opener-Policy and Cross-Origin-Embedder-Policy.';
-  return undefined;
-}
 
 /** The page's side of listening: a sound device, the worklet on it, and the worker that feeds both. */
 export class ListeningEngine {
