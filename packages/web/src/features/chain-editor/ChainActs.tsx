@@ -44,7 +44,7 @@ export const ChainActs = memo(function ChainActs({
         </Button>
       )}
       <ChainMenu chain={chain} steps={steps} onPropose={onPropose} />
-      <For role="engineer">
+      <For least="engineer">
         <Button disabled={!changed || !mayKeep} onClick={onKeep}>
           Keep as revision {chain.revision + 1}
         </Button>

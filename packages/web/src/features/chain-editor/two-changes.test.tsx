@@ -23,6 +23,11 @@ beforeEach(() => {
 });
 afterEach(() => putBack());
 
+function Sheet({ chain }: { chain: Chain }) {
+  const edited = useAppSelector((state) => state.chainEditor.c);
+  return edited.basedOn < chain.revision ? <TwoChanges chain={chain} edited={edited} /> : <p>settled</p>;
+}
+
 /** The sheet beside a chain that Ada kept as revision 2, while `mine` was made of revision 1. */
 async function shown(theirs: EditedStep[], mine: EditedStep[]) {
   const store = makeStore();
@@ -30,14 +35,10 @@ async function shown(theirs: EditedStep[], mine: EditedStep[]) {
   const chain = { id: 'c', revision: 2, version: 5, steps: theirs, revisions } as unknown as Chain;
   store.dispatch(chainEditorSlice.actions.opened({ chainId: 'c', steps: BASE, basedOn: 1, version: 4 }));
   store.dispatch(chainEditorSlice.actions.replaced({ chainId: 'c', steps: mine }));
-  const Sheet = () => {
-    const edited = useAppSelector((state) => state.chainEditor.c);
-    return edited.basedOn < chain.revision ? <TwoChanges chain={chain} edited={edited} /> : <p>settled</p>;
-  };
   render(
     <Provider store={store}>
       <MantineProvider>
-        <Sheet />
+        <Sheet chain={chain} />
       </MantineProvider>
     </Provider>,
   );

@@ -26,7 +26,7 @@ export function ChainsPage() {
       title="Chains"
       about="Steps in order, shared by everybody. Runs use a revision; work in progress is a draft."
       acts={
-        <For role="engineer">
+        <For least="engineer">
           <ImportChain chains={chains ?? []} />
           <Button onClick={form.open}>New chain</Button>
           <NewChainForm opened={naming} onClose={form.close} />

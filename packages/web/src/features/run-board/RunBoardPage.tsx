@@ -84,7 +84,7 @@ function Acts({ run }: { run: Run }) {
   };
   return (
     <>
-      <For role="engineer">
+      <For least="engineer">
         {queued > 0 && (
           <>
             <Button variant="default" onClick={() => void alter({ first: true })}>
@@ -120,7 +120,7 @@ function Acts({ run }: { run: Run }) {
         </Menu.Dropdown>
       </Menu>
       <CompareMenu run={run} />
-      <For role="engineer">
+      <For least="engineer">
         <ThrowAwayButton
           what={{ kind: 'run', id: run.id }}
           name={`The run of ${run.titleName}`}
@@ -134,7 +134,7 @@ function Acts({ run }: { run: Run }) {
         </Button>
       ) : (
         <>
-          <For role="engineer">
+          <For least="engineer">
             <DeliverToFolder run={run} disabled={delivered === 0} />
           </For>
           <Button

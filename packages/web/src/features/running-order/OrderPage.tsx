@@ -169,7 +169,7 @@ function OrderSheet({ running, editor: { edited, conflict, keep: onKeep } }: Ord
               if (name && name !== order.name) acts.put({ ...order, name }, null);
             }}
           />
-          <For role="engineer">
+          <For least="engineer">
             <Button variant={isChanged ? 'filled' : 'default'} disabled={!canKeep} onClick={keepForm.open}>
               Keep as revision {running.revision + 1}
             </Button>

@@ -44,7 +44,7 @@ export function TargetsPage() {
       title="Targets"
       about="What a delivered file must measure. Those that ship are read-only: copy one to change it."
       acts={
-        <For role="engineer">
+        <For least="engineer">
           <ImportButton
             what="target"
             onText={async (text, fileName) => {

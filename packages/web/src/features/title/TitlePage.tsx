@@ -105,7 +105,7 @@ export function TitlePage() {
       }
       acts={
         <>
-          <For role="engineer">
+          <For least="engineer">
             <Button variant="default" onClick={() => openFiles.current?.()}>
               Add files
             </Button>

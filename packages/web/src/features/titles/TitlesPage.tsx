@@ -39,7 +39,7 @@ export function TitlesPage() {
       title="Titles"
       about="Shows and books: each holds its recordings."
       acts={
-        <For role="engineer">
+        <For least="engineer">
           <Button onClick={open}>New title</Button>
         </For>
       }

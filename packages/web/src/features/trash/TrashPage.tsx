@@ -38,7 +38,7 @@ export function TrashPage() {
       title="Trash"
       about="What was thrown away. It comes back whole, and goes for good only when you say so."
       acts={
-        <For role="owner">
+        <For least="owner">
           <Button
             variant="default"
             disabled={!removable.length}
@@ -80,12 +80,12 @@ export function TrashPage() {
                   <td className="quiet small">{moment(trashedAt)}</td>
                   <td>
                     <Group gap={8} justify="flex-end" wrap="nowrap">
-                      <For role="engineer">
+                      <For least="engineer">
                         <Button size="compact-xs" variant="default" onClick={() => void bringBack(entry)}>
                           Restore
                         </Button>
                       </For>
-                      <For role="owner">
+                      <For least="owner">
                         <Button
                           size="compact-xs"
                           variant="subtle"
