@@ -191,13 +191,24 @@ export class ChainService {
       .of(RunEntity)
       .createQueryBuilder('run')
       .select('run.chainId', 'chainId')
+      .addSelect('run.titleId', 'titleId')
       .addSelect('COUNT(*)', 'count')
       .addSelect('MAX(run.createdAt)', 'last')
       .innerJoin(TitleEntity, 'title', 'title.id = run.titleId AND title.trashedAt IS NULL')
       .where({ trashedAt: IsNull() })
       .groupBy('run.chainId')
-      .getRawMany<{ chainId: string; count: number; last: string }>();
-    const runsOf = new Map(runs.map((row) => [row.chainId, row]));
+      .addGroupBy('run.titleId')
+      .getRawMany<{ chainId: string; titleId: string; count: number; last: string }>();
+    // runs of a title that somebody may not know of are not counted for them either
+    const { sees } = caller();
+    const runsOf = new Map<string, { count: number; last: string }>();
+    for (const { chainId, count, last } of runs.filter((row) => sees(row.titleId))) {
+      const known = runsOf.get(chainId);
+      runsOf.set(chainId, {
+        count: count + (known?.count ?? 0),
+        last: known && known.last > last ? known.last : last,
+      });
+    }
     return (chainId) => ({
       titles: titles
         .filter((title) => title.chainId === chainId && caller().sees(title.id))

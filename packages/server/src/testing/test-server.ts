@@ -108,7 +108,7 @@ export class TestServer {
   }
 }
 
-function freePort(): Promise<number> {
+export function freePort(): Promise<number> {
   return new Promise((resolve, reject) => {
     const probe = createServer().once('error', reject);
     probe.listen(0, '127.0.0.1', () => {

@@ -254,9 +254,12 @@ async function refusal(
     .innerJoin(TitleEntity, 'title', 'title.id = run.titleId AND title.trashedAt IS NULL')
     .where({ ...uses, trashedAt: IsNull() })
     .getCount();
+  // what somebody may not know of is not named, nor counted
+  const seen = titles.filter(({ id }) => caller().sees(id));
   const users = [
-    runs && `${runs} ${runs === 1 ? 'run' : 'runs'}`,
-    titles.length && `the ${titles.length === 1 ? 'title' : 'titles'} ${titles.map(({ name }) => name).join(', ')}`,
+    runs && (titles.length > seen.length ? 'runs' : `${runs} ${runs === 1 ? 'run' : 'runs'}`),
+    seen.length && `the ${seen.length === 1 ? 'title' : 'titles'} ${seen.map(({ name }) => name).join(', ')}`,
+    seen.length < titles.length && 'others',
   ].filter(Boolean);
   if (!users.length) return undefined;
   const instead = kind === 'chain' ? 'Archive it instead.' : 'Give them another target first.';

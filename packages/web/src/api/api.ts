@@ -295,6 +295,13 @@ export const api = createApi({
       ['Chains'],
     ),
     orders: ask(build, ROUTES.orders, byId, ['Orders']),
+    approveTarget: change(
+      build,
+      ROUTES.approveTarget,
+      ({ id, sentence }: { id: string; sentence: string }) => ({ ...byId(id), body: { sentence } }),
+      ['Targets'],
+    ),
+    withdrawTargetApproval: change(build, ROUTES.withdrawTargetApproval, byId, ['Targets']),
     approveOrder: change(
       build,
       ROUTES.approveOrder,

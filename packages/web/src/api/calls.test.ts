@@ -26,6 +26,7 @@ const GIVEN: Readonly<Record<string, unknown>> = {
   changeNote: { id: 'a', done: true },
   approveChain: { id: 'a', revision: 2, sentence: 'Heard' },
   withdrawChainApproval: { id: 'a', revision: 2 },
+  approveTarget: { id: 'a', sentence: 'Heard' },
   approveOrder: { id: 'a', revision: 2, sentence: 'Heard' },
   withdrawOrderApproval: { id: 'a', revision: 2 },
   setMark: { id: 'a', markId: 'b', name: 'Here', startSeconds: 1, endSeconds: 1 },

@@ -2,14 +2,14 @@ import { Button, Group, Modal, Stack, Textarea } from '@mantine/core';
 import { useState } from 'react';
 
 interface ApproveFormProps {
-  /** None: the form is shut. */
-  revision: number | null;
+  /** Such as revision 3; none: the form is shut. */
+  what: string | null;
   onClose(): void;
   onApprove(sentence: string): Promise<void>;
 }
 
 /** A lead stands for a revision, and says in a sentence what for. */
-export function ApproveForm({ revision, onClose, onApprove }: ApproveFormProps) {
+export function ApproveForm({ what, onClose, onApprove }: ApproveFormProps) {
   const [sentence, setSentence] = useState('');
   const [approving, setApproving] = useState(false);
   const approve = async () => {
@@ -19,7 +19,7 @@ export function ApproveForm({ revision, onClose, onApprove }: ApproveFormProps) 
     setSentence('');
   };
   return (
-    <Modal opened={revision !== null} onClose={onClose} title={`Approve revision ${revision ?? ''}`}>
+    <Modal opened={what !== null} onClose={onClose} title={`Approve ${what ?? ''}`}>
       <form
         onSubmit={(event) => {
           event.preventDefault();
@@ -29,7 +29,7 @@ export function ApproveForm({ revision, onClose, onApprove }: ApproveFormProps) 
         <Stack>
           <Textarea
             label="In a sentence"
-            description="What it was heard on, and what it is good for. It stands beside the revision."
+            description="What it was heard on, and what it is good for. It stands beside it."
             placeholder="Heard on all voices of the spring list"
             autosize
             minRows={2}

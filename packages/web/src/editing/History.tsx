@@ -74,7 +74,7 @@ export const History = memo(function History({ revisions, sizeOf, onTake, onComp
         ))}
       </ol>
       <ApproveForm
-        revision={approved}
+        what={approved === null ? null : `revision ${approved}`}
         onClose={() => setApproved(null)}
         onApprove={async (sentence) => {
           await onApprove(approved!, sentence);

@@ -3,7 +3,9 @@ import { LIMITABLE_MEASURES, type Limit, type OutputFormat, type TargetFile, tar
 import { useState } from 'react';
 import { api } from '../../api/api.ts';
 import { reasonOf } from '../../api/reason-of.ts';
+import { ApproveForm } from '../../editing/ApproveForm.tsx';
 import { For } from '../../people/For.tsx';
+import { useMay, useMe } from '../../people/use-me.ts';
 import { formatName } from '../../ui/format-name.ts';
 import { ImportButton } from '../../ui/ImportButton.tsx';
 import { limitText } from '../../ui/limit-text.ts';
@@ -34,6 +36,16 @@ export function TargetsPage() {
   const [add] = api.useAddTargetMutation();
   const [change] = api.useChangeTargetMutation();
   const throwAway = useThrowAway();
+  const me = useMe();
+  const isLead = useMay('lead');
+  const [approved, setApproved] = useState<{ id: string; name: string } | null>(null);
+  const [approveTarget] = api.useApproveTargetMutation();
+  const [withdraw] = api.useWithdrawTargetApprovalMutation();
+  const approve = async (id: string, sentence: string | null) => {
+    const { error: refused } = await (sentence === null ? withdraw(id) : approveTarget({ id, sentence }));
+    if (refused) sayError('The target stays as it was', refused);
+    setApproved(null);
+  };
   const save = async (file: TargetFile) => {
     const result = edited?.id ? await change({ id: edited.id, file }) : await add(file);
     if (result.error) sayError('The target was not saved', result.error);
@@ -87,13 +99,19 @@ export function TargetsPage() {
             </tr>
           </thead>
           <tbody>
-            {targets.map(({ id, shipped, version, superseded: _, ...file }) => {
+            {targets.map(({ id, shipped, version, superseded: _, personId, approval, ...file }) => {
+              const isOwn = !shipped && (isLead || personId === me?.id) && (isLead || !approval);
               const { name, limits, output, naming } = file;
               return (
                 <tr key={id}>
                   <td className="name">
                     {name}
                     {version > 1 && <span className="quiet small"> version {version}</span>}
+                    {approval && (
+                      <div className={classes.approval}>
+                        approved{approval.by && ` by ${approval.by}`}: {approval.sentence}
+                      </div>
+                    )}
                   </td>
                   <td>
                     <ul className={classes.limits}>
@@ -107,7 +125,18 @@ export function TargetsPage() {
                     {naming && <div className="quiet figure">{naming}</div>}
                   </td>
                   <td className={classes.acts}>
-                    {!shipped && (
+                    {!shipped && me?.shared && (
+                      <For least="lead">
+                        <Button
+                          size="compact-xs"
+                          variant="subtle"
+                          onClick={() => (approval ? void approve(id, null) : setApproved({ id, name }))}
+                        >
+                          {approval ? 'Approve no longer' : 'Approve'}
+                        </Button>
+                      </For>
+                    )}
+                    {isOwn && (
                       <Button size="compact-xs" variant="subtle" onClick={() => setEdited({ first: file, id })}>
                         Change
                       </Button>
@@ -122,7 +151,7 @@ export function TargetsPage() {
                     <Button size="compact-xs" variant="subtle" onClick={() => saveJson(name, file)}>
                       Export
                     </Button>
-                    {!shipped && (
+                    {isOwn && (
                       <Button
                         size="compact-xs"
                         variant="subtle"
@@ -138,6 +167,11 @@ export function TargetsPage() {
           </tbody>
         </table>
       )}
+      <ApproveForm
+        what={approved && `\u201c${approved.name}\u201d`}
+        onClose={() => setApproved(null)}
+        onApprove={(sentence) => approve(approved!.id, sentence)}
+      />
     </Page>
   );
 }
