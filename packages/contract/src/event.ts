@@ -47,6 +47,8 @@ export const serverEvent = z.discriminatedUnion('type', [
   z.object({ type: z.literal('index-place'), letter: z.string() }),
   /** A run that went to the trash or came back from it, or of which much changed at once: it is to be asked for again. */
   z.object({ type: z.literal('run-moved'), titleId: z.string(), runId: z.string() }),
+  /** Files went to make room. */
+  z.object({ type: z.literal('storage') }),
   /** What lies in the trash is another now. */
   z.object({ type: z.literal('trash') }),
 ]);

@@ -181,7 +181,7 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
 
   const inbox = new InboxService({ database, recordings, folders, runs, nudge, report: options.report });
 
-  const storage = new StorageService(database, store);
+  const storage = new StorageService(database, store, bus);
   const trash = new TrashService({ database, recordings, storage, bus, surroundings });
   const standing = new StandingService(database, bus);
   const today = new TodayService({

@@ -49,6 +49,11 @@ export class BlobStore {
     return join(this.dataFolder, 'derived', `${sha256}${ending}`);
   }
 
+  /** Whatever may have been derived from a file. */
+  derivedPaths(sha256: string): string[] {
+    return (['.survey', '.wav'] as const).map((ending) => this.derivedPath(sha256, ending));
+  }
+
   /** Puts a finished, synced file in the place of what is derived. */
   async placeDerived(path: string, sha256: string, ending: '.survey' | '.wav'): Promise<void> {
     await rename(path, this.derivedPath(sha256, ending));
@@ -145,7 +150,7 @@ export class BlobStore {
     return this.move(async () => {
       if (this.fresh.has(sha256) || this.pinned.has(sha256)) return null;
       let bytes = 0;
-      const derived = (['.survey', '.wav'] as const).map((ending) => this.derivedPath(sha256, ending));
+      const derived = this.derivedPaths(sha256);
       for (const path of [this.pathOf(sha256), ...derived]) {
         bytes += (await stat(path).catch(() => ({ size: 0 }))).size;
         await this.discard(path);

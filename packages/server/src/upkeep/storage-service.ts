@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import type { Integrity, Storage } from '@tonos/contract';
 import { In, IsNull } from 'typeorm';
 import type { Database } from '../database/database.ts';
+import type { EventBus } from '../events/event-bus.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
 import { RunAttemptEntity } from '../runs/run-attempt-entity.ts';
 import { RunEntity, RunItemEntity } from '../runs/run-entity.ts';
@@ -48,6 +49,7 @@ export class StorageService {
   constructor(
     private readonly database: Database,
     private readonly store: BlobStore,
+    private readonly bus: EventBus,
   ) {}
 
   async account(): Promise<Storage> {
@@ -81,6 +83,7 @@ export class StorageService {
   /** Deletes what nobody needs. */
   async clearUnused(): Promise<Storage> {
     for (const sha256 of this.unusedOf(await this.uses(), await this.sizes())) await this.store.remove(sha256);
+    this.bus.publish({ type: 'storage' });
     return this.account();
   }
 
@@ -116,6 +119,9 @@ export class StorageService {
       await manager.update(RunAttemptEntity, { itemId: In(items) }, { cleared: true });
     });
     await this.release(cleared.map(({ sha256 }) => sha256));
+    for (const runId of new Set(cleared.map((use) => use.runId!)))
+      this.bus.publish({ type: 'run-moved', titleId, runId });
+    this.bus.publish({ type: 'storage' });
     return this.account();
   }
 
@@ -190,6 +196,20 @@ export class StorageService {
       .getRawMany<{ titleId: string; runId: string; sha256: string }>();
     const own = titles.flatMap(({ id, cover }) => (cover ? [{ titleId: id, sha256: cover.sha256 }] : []));
     return [...own, ...recipes].map((one): Use => ({ ...one, name: 'cover', kind: 'cover', clearable: false }));
+  }
+
+  /** The room that deleting a file gives: its own, and that of what was derived from it. */
+  async roomOf(sha256: string): Promise<number> {
+    const paths = [this.store.pathOf(sha256), ...this.store.derivedPaths(sha256)];
+    const sizes = await Promise.all(
+      paths.map((path) =>
+        stat(path).then(
+          ({ size }) => size,
+          () => 0,
+        ),
+      ),
+    );
+    return sizes.reduce((sum, size) => sum + size, 0);
   }
 
   async sizes(): Promise<Map<string, { bytes: number; changedMs: number }>> {

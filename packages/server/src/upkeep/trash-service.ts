@@ -93,7 +93,7 @@ export class TrashService {
     for (const kind of KINDS) for (const row of await this.trashed(kind)) rows.push([kind, row]);
     if (!rows.length) return [];
     const { database, storage } = this.needs;
-    const [uses, sizes] = [new UseIndex(await storage.uses()), await storage.sizes()];
+    const uses = new UseIndex(await storage.uses());
     const needed = await database.transaction(async (manager) => {
       const all: (string | null)[] = [];
       for (const [kind, row] of rows) all.push(await neededBy(manager, kind, row.id));
@@ -115,7 +115,7 @@ export class TrashService {
           runs: kind === 'run' ? 1 : kind === 'title' ? await database.of(RunEntity).countBy({ titleId: row.id }) : 0,
           deliveries: count('delivery'),
         },
-        bytes: uses.freedBy(own).reduce((sum, sha256) => sum + (sizes.get(sha256)?.bytes ?? 0), 0),
+        bytes: await roomOf(storage, uses.freedBy(own)),
         neededBy: needed[k],
       });
     }
@@ -218,6 +218,13 @@ export class TrashService {
     if (kind === 'order') bus.publish({ type: 'order', orderId: id, titleId: row.titleId! });
     if (kind === 'preset') bus.publish({ type: 'preset', presetId: id });
   }
+}
+
+/** What deleting files gives in all. */
+async function roomOf(storage: StorageService, hashes: readonly string[]): Promise<number> {
+  let bytes = 0;
+  for (const sha256 of hashes) bytes += await storage.roomOf(sha256);
+  return bytes;
 }
 
 /** What a lead stands for, and what is somebody else's, is a lead's to throw away. @throws HttpProblem 403 */

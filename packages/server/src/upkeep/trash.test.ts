@@ -123,14 +123,14 @@ it('emptying removes rows and files, says what went and how much room it gave; w
   await remove(`/titles/${title.id}`);
   const [entry] = await trash();
   expect(entry.contains).toEqual({ recordings: 2, runs: 1, deliveries: 1 });
-  expect(entry.bytes).toBe(second.sizeBytes + run.items[0].output!.sizeBytes);
+  expect(entry.bytes).toBeGreaterThan(second.sizeBytes + run.items[0].output!.sizeBytes); // pictures and copies too
   // the chain and the target serve nobody but that run, and go after it
   expect((await remove(`/chains/${chain.id}`)).status).toBe(204);
   expect((await remove(`/targets/${target.id}`)).status).toBe(204);
   expect(await empty({ kind: 'chain' })).toMatchObject({ removed: [], kept: [{ kind: 'chain', id: chain.id }] });
   const { removed, kept, freedBytes } = await empty();
   expect([removed.map(({ kind }) => kind), kept]).toEqual([['title', 'chain', 'target'], []]);
-  expect(freedBytes).toBeGreaterThan(entry.bytes); // pictures and copies too
+  expect(freedBytes).toBe(entry.bytes);
   for (const sha256 of [second.sha256, delivered])
     expect([existsSync(blob(sha256)), existsSync(survey(sha256))]).toEqual([false, false]);
   expect([existsSync(blob(same.sha256)), existsSync(survey(same.sha256))]).toEqual([true, true]);

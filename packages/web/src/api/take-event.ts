@@ -140,6 +140,9 @@ export function take(event: ServerEvent, dispatch: AppDispatch): void {
       // who may what has changed, and with it what one may know of
       again(...EVERYTHING);
       return;
+    case 'storage':
+      soon(dispatch, 'Storage', 'Today');
+      return;
     case 'trash':
       soon(dispatch, 'Trash', 'Storage', 'Today');
   }
