@@ -21,6 +21,7 @@ import { RecordingEntity } from '../recordings/recording-entity.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
 import { unapprovedOf } from './approved.ts';
 import { type Chapters, chaptersOf } from './chapters-of.ts';
+import { deliveredSounds } from './delivered-sounds.ts';
 import { standingTarget } from './ingredients.ts';
 
 /** A programme of a run: what fills its places, and the recording of each part. */
@@ -162,7 +163,7 @@ async function recordingsOf(
   return known;
 }
 
-/** Those that are there, by the ids that name them. What an order names is meant in its newest take. */
+/** Those that are there, by the ids that name them. What an order names is meant in its newest take; a place may be filled by a delivery too. */
 export async function knownRecordings(
   manager: EntityManager,
   order: OrderFile,
@@ -185,6 +186,8 @@ export async function knownRecordings(
     });
     if (newest) known.set(id, newest);
   }
+  const items = filled.filter((id) => !known.has(id));
+  if (items.length) for (const [id, sound] of await deliveredSounds(manager, items)) known.set(id, sound);
   return known;
 }
 

@@ -1,4 +1,4 @@
-import { Button, FileButton, Group, Modal, MultiSelect, Stack, Text } from '@mantine/core';
+import { Button, Checkbox, FileButton, Group, Modal, MultiSelect, Stack, Text } from '@mantine/core';
 import type { Recording, RunningOrder, Title } from '@tonos/contract';
 import { placesOf } from '@tonos/core';
 import { memo, useMemo, useState } from 'react';
@@ -7,7 +7,7 @@ import { api } from '../../api/api.ts';
 import { reasonOf } from '../../api/reason-of.ts';
 import { ForecastView } from '../../forecast/ForecastView.tsx';
 import { TargetSelect } from '../../ui/TargetSelect.tsx';
-import { fillsOf, type ReadFills, readFillsCsv, type Turns } from './fills.ts';
+import { deliveriesOf, fillsOf, type ReadFills, readFillsCsv, type Turns, withDeliveries } from './fills.ts';
 
 interface RunOrderFormProps {
   opened: boolean;
@@ -40,7 +40,12 @@ export const RunOrderForm = memo(function RunOrderForm({
   const option = ({ id, name, givenName }: Recording) => ({ value: id, label: givenName || name });
   const options = recordings.map(option);
   const voices = recordings.filter(({ kind }) => kind === 'voice').map(option);
-  const fills = table?.fills ?? (bodyPlace === undefined ? [{}] : fillsOf(bodyPlace, bodies, turns));
+  const [asDelivered, setAsDelivered] = useState(false);
+  const { data: standings = [] } = api.useStandingQuery(title.id, { skip: !opened });
+  const chosen = table?.fills ?? (bodyPlace === undefined ? [{}] : fillsOf(bodyPlace, bodies, turns));
+  const deliveries = deliveriesOf(standings);
+  const have = new Set(chosen.flatMap((fill) => Object.values(fill)).filter((id) => deliveries.has(id))).size;
+  const fills = asDelivered ? withDeliveries(chosen, deliveries) : chosen;
   const refused = table?.refused ?? [];
   const question =
     opened && targetId && fills.length && !refused.length
@@ -114,6 +119,14 @@ export const RunOrderForm = memo(function RunOrderForm({
                 </Button>
               )}
             </Group>
+          )}
+          {have > 0 && (
+            <Checkbox
+              label="Put in what was delivered of them"
+              description={`${have} of what is chosen ${have === 1 ? 'has a delivery that is' : 'have deliveries that are'} within or accepted; the rest goes in as recorded.`}
+              checked={asDelivered}
+              onChange={(event) => setAsDelivered(event.currentTarget.checked)}
+            />
           )}
           {refused.length > 0 && <p className="verdict-over">{refused.slice(0, MOST_SHOWN).join(' ')}</p>}
           <ForecastView question={question} count={fills.length} />

@@ -1,4 +1,4 @@
-import type { Recording } from '@tonos/contract';
+import type { Recording, Standing } from '@tonos/contract';
 import Papa from 'papaparse';
 import type { Fill } from './lay-out-order.ts';
 
@@ -15,6 +15,18 @@ export const fillsOf = (bodyPlace: string, bodies: readonly string[], turns: Tur
     ),
     [bodyPlace]: body,
   }));
+
+/** The latest delivery of each recording that is within or accepted, and current, by the recording's id. */
+export const deliveriesOf = (standings: readonly Standing[]): Map<string, string> =>
+  new Map(
+    standings.flatMap(({ recordingId, itemId, state }) =>
+      itemId && (state === 'within' || state === 'accepted') ? [[recordingId, itemId] as const] : [],
+    ),
+  );
+
+/** The same programmes, with deliveries in the place of recordings where there are some. */
+export const withDeliveries = (fills: readonly Fill[], deliveries: ReadonlyMap<string, string>): Fill[] =>
+  fills.map((fill) => Object.fromEntries(Object.entries(fill).map(([place, id]) => [place, deliveries.get(id) ?? id])));
 
 export interface ReadFills {
   fills: Fill[];
