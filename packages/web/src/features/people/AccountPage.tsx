@@ -4,6 +4,7 @@ import { Link, useSearchParams } from 'react-router';
 import { api } from '../../api/api.ts';
 import { problemIn } from '../../api/reason-of.ts';
 import { useMay, useMe } from '../../people/use-me.ts';
+import { LedgerHead } from '../../ui/LedgerHead.tsx';
 import { sayError } from '../../ui/notify.ts';
 import { Page } from '../../ui/Page.tsx';
 import { saveText } from '../../ui/save-file.ts';
@@ -123,13 +124,7 @@ export function AccountPage() {
       {entries?.length === 0 && <p className="empty">Nothing is told of that.</p>}
       {entries && entries.length > 0 && (
         <table className="ledger">
-          <thead>
-            <tr>
-              <th>When</th>
-              <th>Who</th>
-              <th>What</th>
-            </tr>
-          </thead>
+          <LedgerHead columns={['When', 'Who', 'What']} />
           <tbody>
             {entries.map(({ id, at, person, sentence }) => (
               <tr key={id}>

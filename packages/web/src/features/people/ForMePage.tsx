@@ -1,6 +1,7 @@
 import type { OpenForMe } from '@tonos/contract';
 import { Link } from 'react-router';
 import { api } from '../../api/api.ts';
+import { LedgerHead } from '../../ui/LedgerHead.tsx';
 import { Page } from '../../ui/Page.tsx';
 import { Trouble } from '../../ui/Trouble.tsx';
 import { clock, moment } from '../../ui/time.ts';
@@ -20,14 +21,7 @@ export function ForMePage() {
       {data?.length === 0 && <p className="empty">Nobody waits for a word from you.</p>}
       {data && data.length > 0 && (
         <table className="ledger">
-          <thead>
-            <tr>
-              <th>About</th>
-              <th>Note</th>
-              <th>By</th>
-              <th>Since</th>
-            </tr>
-          </thead>
+          <LedgerHead columns={['About', 'Note', 'By', 'Since']} />
           <tbody>
             {data.map((note) => (
               <tr key={`${note.kind} ${note.id}`}>

@@ -1,4 +1,4 @@
-import { Button, Group, Modal, VisuallyHidden } from '@mantine/core';
+import { Button, Group, Modal } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
 import type { Invitation, Person } from '@tonos/contract';
 import { useState } from 'react';
@@ -7,6 +7,7 @@ import { api } from '../../api/api.ts';
 import { CopyOnce } from '../../people/CopyOnce.tsx';
 import { ROLE_WORDS } from '../../people/role-words.ts';
 import { useMay, useMe } from '../../people/use-me.ts';
+import { LedgerHead } from '../../ui/LedgerHead.tsx';
 import { say, sayError } from '../../ui/notify.ts';
 import { Page } from '../../ui/Page.tsx';
 import { Trouble } from '../../ui/Trouble.tsx';
@@ -58,20 +59,7 @@ export function PeoplePage() {
     >
       {error && <Trouble error={error} retry={refetch} />}
       <table className="ledger">
-        <thead>
-          <tr>
-            <th>Name</th>
-            <th>Role</th>
-            <th>May</th>
-            {isOwner && <th>Closed titles</th>}
-            <th>Since</th>
-            {isOwner && (
-              <th>
-                <VisuallyHidden>Acts</VisuallyHidden>
-              </th>
-            )}
-          </tr>
-        </thead>
+        <LedgerHead columns={['Name', 'Role', 'May', isOwner && 'Closed titles', 'Since']} acts={isOwner} />
         <tbody>
           {[...here, ...gone].map((person) => {
             const { id, name, role, left, createdAt, titles: known = [] } = person;
@@ -168,17 +156,7 @@ function OpenInvitations({ nameOf }: { nameOf: ReadonlyMap<string, string> }) {
     <section className={classes.section} aria-label="Invitations">
       <h2>Invitations</h2>
       <table className="ledger">
-        <thead>
-          <tr>
-            <th>As</th>
-            <th>Closed titles</th>
-            <th>By</th>
-            <th>Good until</th>
-            <th>
-              <VisuallyHidden>Acts</VisuallyHidden>
-            </th>
-          </tr>
-        </thead>
+        <LedgerHead columns={['As', 'Closed titles', 'By', 'Good until']} acts />
         <tbody>
           {invitations.map((invitation) => (
             <tr key={invitation.id}>

@@ -1,10 +1,11 @@
-import { Button, Group, Modal, NumberInput, Select, Stack, TextInput, VisuallyHidden } from '@mantine/core';
+import { Button, Group, Modal, NumberInput, Select, Stack, TextInput } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
 import { type AccessToken, type Me, ROLES, type Role, reaches } from '@tonos/contract';
 import { useState } from 'react';
 import { api } from '../../api/api.ts';
 import { CopyOnce } from '../../people/CopyOnce.tsx';
 import { roleChoices } from '../../people/role-words.ts';
+import { LedgerHead } from '../../ui/LedgerHead.tsx';
 import { say, sayError } from '../../ui/notify.ts';
 import { moment } from '../../ui/time.ts';
 import classes from './People.module.css';
@@ -35,18 +36,7 @@ export function TokenList({ me }: { me: Me }) {
       )}
       {tokens.length > 0 && (
         <table className="ledger">
-          <thead>
-            <tr>
-              <th>Name</th>
-              <th>Role</th>
-              {me.role === 'owner' && <th>Whose</th>}
-              <th>Good until</th>
-              <th>Last used</th>
-              <th>
-                <VisuallyHidden>Acts</VisuallyHidden>
-              </th>
-            </tr>
-          </thead>
+          <LedgerHead columns={['Name', 'Role', me.role === 'owner' && 'Whose', 'Good until', 'Last used']} acts />
           <tbody>
             {tokens.map((token) => (
               <tr key={token.id}>

@@ -1,10 +1,11 @@
-import { Button, Group, PasswordInput, Stack, TextInput, VisuallyHidden } from '@mantine/core';
+import { Button, Group, PasswordInput, Stack, TextInput } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
 import { type Me, type Session, SHORTEST_PASSWORD } from '@tonos/contract';
 import { useState } from 'react';
 import { api } from '../../api/api.ts';
 import { ROLE_WORDS } from '../../people/role-words.ts';
 import { useMe } from '../../people/use-me.ts';
+import { LedgerHead } from '../../ui/LedgerHead.tsx';
 import { say, sayError } from '../../ui/notify.ts';
 import { Page } from '../../ui/Page.tsx';
 import { moment } from '../../ui/time.ts';
@@ -142,16 +143,7 @@ function Sessions() {
     <section className={classes.section} aria-label="Where you are signed in">
       <h2>Where you are signed in</h2>
       <table className="ledger">
-        <thead>
-          <tr>
-            <th>Browser</th>
-            <th>Signed in</th>
-            <th>Last used</th>
-            <th>
-              <VisuallyHidden>Acts</VisuallyHidden>
-            </th>
-          </tr>
-        </thead>
+        <LedgerHead columns={['Browser', 'Signed in', 'Last used']} acts />
         <tbody>
           {sessions.map((session) => (
             <tr key={session.id}>
