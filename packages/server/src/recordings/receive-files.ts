@@ -12,6 +12,8 @@ export interface ReceivedFile extends StoredBlob {
   /** What the recording is to be known by, where who sent it knows that already. */
   id?: string;
   name: string;
+  /** Who sent it, where whoever records it is not the one who did. */
+  personId?: string;
 }
 
 const FIELD = 'files';

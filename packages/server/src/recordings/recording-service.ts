@@ -306,7 +306,7 @@ export class RecordingService {
   /** A new take keeps the place and the labels of the old one; its marks would name other moments. */
   private fresh(
     titleId: string,
-    { id: given, name, sha256, sizeBytes }: ReceivedFile,
+    { id: given, name, sha256, sizeBytes, personId }: ReceivedFile,
     position: number,
     old: RecordingEntity | null,
   ) {
@@ -341,7 +341,7 @@ export class RecordingService {
       overview: null,
       error: null,
       createdAt: this.surroundings.now(),
-      personId: isByItself() ? null : caller().personId,
+      personId: personId ?? (isByItself() ? null : caller().personId),
     };
   }
 

@@ -156,7 +156,8 @@ export class ResumableUploads {
       const own = store.temporaryPath();
       // a disk that knows no links takes a copy
       await link(sent, own).catch(() => copyFile(sent, own));
-      const file = { ...(await store.adopt(own)), id, name: cleanName(filename ?? name ?? '') };
+      const personId = upload.metadata?.[SENDER] ?? undefined;
+      const file = { ...(await store.adopt(own)), id, name: cleanName(filename ?? name ?? ''), personId };
       await recordings.add(titleId!, [file], replaces ?? undefined);
     }
     await this.files.configstore.delete(upload.id);
