@@ -38,6 +38,7 @@ async function main(): Promise<void> {
       .map((root) => resolve(root)),
     uploadLimits: { fileBytes: 16 * GIGABYTE, files: 1000 },
     report: (error) => log.error(error),
+    logger: log,
   });
   const at = shared?.origin.origin ?? `http://${host === '::1' ? '[::1]' : host}:${server.port}`;
   if (server.setUpUrl) console.log(`Set up: ${server.setUpUrl}`);

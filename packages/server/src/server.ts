@@ -3,6 +3,7 @@ import { createServer as createTlsServer } from 'node:https';
 import type { AddressInfo } from 'node:net';
 import { ROUTES } from '@tonos/contract';
 import { TonosError } from '@tonos/core';
+import type { Logger } from 'pino';
 import { AccountService } from './account/account-service.ts';
 import { accountRoutes } from './account/routes.ts';
 import { ChainService } from './chains/chain-service.ts';
@@ -90,6 +91,8 @@ export interface ServerOptions {
   /** Folders that files may be brought in from. */
   roots?: readonly string[];
   report(error: unknown): void;
+  /** Takes a line for each call. */
+  logger?: Logger;
   surroundings?: Surroundings;
   /** How often watched folders are looked into. */
   inboxEveryMs?: number;
@@ -217,6 +220,7 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
     shared,
     gate: shared ? new GateShared({ database, people, credentials, cookie, account }) : new GateAlone(people, account),
     report: options.report,
+    logger: options.logger,
     features: (calls) => {
       titleRoutes(calls, titles);
       uploads.serve(calls);

@@ -2,9 +2,11 @@ import { join } from 'node:path';
 import { openApiDocument, ROUTES } from '@tonos/contract';
 import express, { type Express } from 'express';
 import helmet from 'helmet';
+import type { Logger } from 'pino';
 import type { SharedAddress } from './address.ts';
 import { guardAlone, guardShared } from './guard.ts';
 import { answerProblem, answerUnknown } from './problems.ts';
+import { requestLog } from './request-log.ts';
 import { Calls, type Gate, isOpen, onlyKnown, serve } from './serve.ts';
 
 /** Everything from itself alone; Mantine writes style elements, and sound is played from this server. */
@@ -33,9 +35,11 @@ export interface AppOptions {
   /** Adds every feature's routes. */
   features(calls: Calls): void;
   report(error: unknown): void;
+  /** Takes a line for each call. */
+  logger?: Logger;
 }
 
-export function createApp({ version, webFolder, shared, gate, features, report }: AppOptions): Express {
+export function createApp({ version, webFolder, shared, gate, features, report, logger }: AppOptions): Express {
   const app = express();
   app.disable('x-powered-by');
   // a hash over a list of thousands costs more than sending it again over the same machine
@@ -49,6 +53,7 @@ export function createApp({ version, webFolder, shared, gate, features, report }
       crossOriginEmbedderPolicy: true,
     }),
   );
+  if (logger) app.use(requestLog(logger));
   app.set('trust proxy', shared?.proxies ?? false);
   app.use(shared ? guardShared(shared) : guardAlone);
   const api = express.Router();
