@@ -14,6 +14,7 @@ import { ShowOnly } from '../../ui/ShowOnly.tsx';
 import { Trouble } from '../../ui/Trouble.tsx';
 import { clock, moment } from '../../ui/time.ts';
 import { uploads } from '../../uploads/index.ts';
+import { AskedKinds } from './AskedKinds.tsx';
 import { ChosenBar } from './ChosenBar.tsx';
 import { Cover } from './Cover.tsx';
 import { NoteList } from './NoteList.tsx';
@@ -169,6 +170,9 @@ export function TitlePage() {
         </p>
       </Dropzone>
       <Shelf recordings={(all ?? []).filter(({ kind }) => kind !== 'voice')} />
+      <For least="engineer">
+        <AskedKinds recordings={recordings ?? []} />
+      </For>
       <SetList titleId={id} recordings={recordings ?? []} />
       <OrderList titleId={id} />
       <NoteList titleName={title?.name ?? ''} recordings={all ?? []} />
