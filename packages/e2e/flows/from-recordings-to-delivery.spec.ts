@@ -67,7 +67,7 @@ test('from files dropped on a new title to delivered ones, over a restart', asyn
   await expect(page.getByRole('switch', { name: 'Compressor on' })).toBeChecked();
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Keep as revision 2' }).click();
-  await page.getByLabel('Note').fill('for the harbour');
+  await page.getByRole('textbox', { name: 'Note', exact: true }).fill('for the harbour');
   await page.getByRole('button', { name: 'Keep', exact: true }).click();
   await expect(page.getByText('revision 2', { exact: true })).toBeVisible();
   await expect(page.getByText('for the harbour')).toBeVisible();

@@ -29,7 +29,7 @@ test('a chain is kept, compared, branched, exported and brought in again; settin
   await page.getByRole('option', { name: 'Our van' }).click();
   await expect(page.getByText('110 Hz, 24 dB per octave')).toBeVisible();
   await page.getByRole('button', { name: 'Keep as revision 2' }).click();
-  await page.getByLabel('Note').fill('For the van');
+  await page.getByRole('textbox', { name: 'Note', exact: true }).fill('For the van');
   await page.getByRole('dialog').getByRole('button', { name: 'Keep', exact: true }).click();
 
   await page.getByRole('button', { name: 'Compare' }).last().click();

@@ -74,7 +74,7 @@ test('three people on one chain: drafts of their own, both changes in one, appro
 
   // Mira keeps hers; Tamsin is shown both changes and takes both
   await mira.getByRole('button', { name: 'Keep as revision 2' }).click();
-  await mira.getByLabel('Note').fill('Down a little');
+  await mira.getByRole('textbox', { name: 'Note', exact: true }).fill('Down a little');
   await mira.getByRole('button', { name: 'Keep', exact: true }).click();
   const both = tamsin.getByRole('region', { name: 'Two changes' });
   await expect(both).toContainText('Mira Osten kept revision 2 while you worked on revision 1', { timeout: 5000 });
