@@ -9,6 +9,7 @@ import type {
   RunningOrder,
   Target,
   Title,
+  Today,
 } from '@tonos/contract';
 import { TestPerson } from '../testing/person.ts';
 import { TestServer, voiceFile } from '../testing/test-server.ts';
@@ -245,3 +246,24 @@ it('a note that names somebody waits for them, on things and at places, until it
   await owner.call('PATCH', `/titles/${title.id}`, { closed: true });
   expect(await waiting(joost)).toEqual([]);
 });
+
+it('what a watched folder brings in is not run by what nobody stands for, and the page of today says why', async () => {
+  const { mkdir, writeFile } = await import('node:fs/promises');
+  const folder = `${server.dataFolder}/inbox/Nightly`;
+  await mkdir(folder, { recursive: true });
+  const title = (await lead.call<Title>('POST', '/titles', { name: 'Nightly', kind: 'podcast' })).body;
+  const chain = (await tamsin.call<Chain>('POST', '/chains', { name: 'Nightly', steps: [gain(1)] })).body;
+  const targetId = (await owner.call<Target[]>('GET', '/targets')).body.find(
+    ({ name }) => name === 'Podcast, mono',
+  )!.id;
+  const inbox = { root: 0, path: 'Nightly', run: true };
+  await lead.call('PATCH', `/titles/${title.id}`, { chainId: chain.id, targetId, inbox, approvedOnly: true });
+  await writeFile(`${folder}/a.wav`, Buffer.from(await (await voiceFile('a.wav', 2)).arrayBuffer()));
+  const runs = async () => (await owner.call<Run[]>('GET', '/runs')).body.filter(({ titleId }) => titleId === title.id);
+  const said = async () =>
+    (await owner.call<Today>('GET', '/today')).body.arrivals.map(({ sentence }) => sentence).join();
+  for (let k = 0; k < 100 && !(await said()).includes('not approved'); k++)
+    await new Promise((r) => setTimeout(r, 100));
+  expect(await said()).toContain('revision 1 of “Nightly” is not approved');
+  expect(await runs()).toEqual([]);
+}, 30_000);
