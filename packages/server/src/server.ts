@@ -205,7 +205,7 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
 
   const checkQuota = quotaOf(recordings, shared ? options.quotaBytes : undefined);
   const origin = shared?.origin.origin ?? '';
-  const doors = new Doors({ database, people, guessing, bus, surroundings, origin });
+  const doors = new Doors({ database, people, guessing, surroundings, origin });
   const uploads = await ResumableUploads.open({
     recordings,
     checkQuota,
@@ -218,7 +218,8 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
     version: options.version,
     webFolder: options.webFolder,
     shared,
-    gate: shared ? new GateShared({ database, people, credentials, cookie, account }) : new GateAlone(people, account),
+    tell: (...what) => account.tell(...what),
+    gate: shared ? new GateShared({ database, people, credentials, cookie }) : new GateAlone(people),
     report: options.report,
     logger: options.logger,
     features: (calls) => {

@@ -7,7 +7,7 @@ import type { SharedAddress } from './address.ts';
 import { guardAlone, guardShared } from './guard.ts';
 import { answerProblem, answerUnknown } from './problems.ts';
 import { requestLog } from './request-log.ts';
-import { Calls, type Gate, isOpen, onlyKnown, serve } from './serve.ts';
+import { Calls, type Gate, isOpen, onlyKnown, serve, type Tell } from './serve.ts';
 
 /** Everything from itself alone; Mantine writes style elements, and sound is played from this server. */
 const CONTENT_POLICY = {
@@ -32,6 +32,7 @@ export interface AppOptions {
   /** Where several people reach it; null where one works alone. */
   shared: SharedAddress | null;
   gate: Gate;
+  tell: Tell;
   /** Adds every feature's routes. */
   features(calls: Calls): void;
   report(error: unknown): void;
@@ -39,7 +40,7 @@ export interface AppOptions {
   logger?: Logger;
 }
 
-export function createApp({ version, webFolder, shared, gate, features, report, logger }: AppOptions): Express {
+export function createApp({ version, webFolder, shared, gate, tell, features, report, logger }: AppOptions): Express {
   const app = express();
   app.disable('x-powered-by');
   // a hash over a list of thousands costs more than sending it again over the same machine
@@ -61,7 +62,7 @@ export function createApp({ version, webFolder, shared, gate, features, report, 
   const [short, long] = [express.json({ limit: '16kb' }), express.json({ limit: '2mb' })];
   // nobody who is not known makes the server read much
   api.use((request, response, next) => (isOpen(request) ? short : long)(request, response, next));
-  const calls = new Calls(api, gate);
+  const calls = new Calls(api, gate, tell);
   serve(calls, ROUTES.health, () => ({ status: 'ready' as const, version }));
   const description = openApiDocument(version);
   serve(calls, ROUTES.openapi, () => description);

@@ -17,7 +17,7 @@ export interface Call<Body, Query = unknown> {
 /** What a call names: ids in its path, its query and its body. */
 export type Given = Pick<Call<unknown>, 'params' | 'body' | 'query'>;
 
-/** Stands before every call, and behind every one that was answered. */
+/** Stands before every call. */
 export interface Gate {
   /**
    * Who asks, from what the call carries; null where it carries nothing that is good.
@@ -28,9 +28,10 @@ export interface Gate {
   admit(route: Route, caller: Caller | null): Promise<void>;
   /** @param named whatever a call names: every id in it is looked at. @throws HttpProblem 404 for what they may not know of */
   checkKnown(caller: Caller | null, named: unknown): Promise<void>;
-  /** Writes down who did what. */
-  tell(route: Route, caller: Caller | null, given: Given, reply: unknown): Promise<void>;
 }
+
+/** Writes down who did what, of every call that was answered and changed something. */
+export type Tell = (route: Route, caller: Caller | null, given: Given, reply: unknown) => Promise<void>;
 
 /** Calls that need no sign-in, by method and path: `POST /api/session`. */
 const OPEN = new Set(
@@ -59,6 +60,7 @@ export class Calls {
   constructor(
     readonly router: Router,
     readonly gate: Gate,
+    readonly tell: Tell,
   ) {}
 
   /** Lets the calls of a route through to what answers them. A route that states no access is no route: the server does not start with it. */
@@ -97,7 +99,7 @@ export function serve<Body, Reply, Query>(
     await calls.gate.checkKnown(caller, call.body);
     // what reads a body by events may have lost whom it reads for
     const reply = await (caller ? asCaller(caller, () => handle(call)) : handle(call));
-    if (route.method !== 'get') await calls.gate.tell(route as Route, caller, call, reply);
+    if (route.method !== 'get') await calls.tell(route as Route, caller, call, reply);
     if (route.streams || response.headersSent) return;
     response.status(route.status);
     if (reply === undefined) response.end();

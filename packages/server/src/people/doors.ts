@@ -1,6 +1,5 @@
 import type { Invitation, NewInvitation, SetUp, SignIn, WayBack } from '@tonos/contract';
 import type { Database } from '../database/database.ts';
-import type { EventBus } from '../events/event-bus.ts';
 import { HttpProblem, notFound } from '../http/problems.ts';
 import type { Surroundings } from '../surroundings.ts';
 import type { Guessing } from './guessing.ts';
@@ -19,7 +18,6 @@ interface DoorsNeeds {
   database: Database;
   people: People;
   guessing: Guessing;
-  bus: EventBus;
   surroundings: Surroundings;
   /** Such as https://tonos.example.org. */
   origin: string;
@@ -49,8 +47,7 @@ export class Doors {
     // two who followed the link at once: the first one is the owner
     if (this.setUpLink !== link) throw spent('Somebody else set Tonos up just now.');
     this.setUpLink = null;
-    const first = people.get(FIRST_PERSON)!;
-    return people.save({ ...first, name, role: 'owner', passwordHash });
+    return people.alter(FIRST_PERSON, () => ({ name, role: 'owner', passwordHash }));
   }
 
   /** @returns null where name or password are wrong, and does not say which @throws HttpProblem 429 after too many wrong tries */
@@ -89,20 +86,13 @@ export class Doors {
 
   /** A password that is refused does not use the link up. */
   async join({ token, name, password }: SetUp): Promise<PersonEntity> {
-    const { people, bus, surroundings } = this.needs;
+    const { people } = this.needs;
     const link = await this.linkOf('join', token, 'Ask for a new invitation.');
     people.checkFree(name);
     await checkPassword(password, name);
     const passwordHash = await hashPassword(password);
     const { role, titleIds: titles } = link;
-    const id = surroundings.newId();
-    people.checkFree(name);
-    const person = await people.save(
-      { id, name, role, passwordHash, subject: null, titles, createdAt: surroundings.now(), leftAt: null },
-      (manager) => this.use(manager, link),
-    );
-    bus.publish({ type: 'people' });
-    return person;
+    return people.add({ name, role, passwordHash, subject: null, titles }, (manager) => this.use(manager, link));
   }
 
   async makeWayBack(personId: string, byId: string): Promise<string> {
@@ -121,7 +111,11 @@ export class Doors {
     if (!person) throw spent('Ask an owner for a new one.');
     await checkPassword(password, person.name);
     const passwordHash = await hashPassword(password);
-    return people.save({ ...person, passwordHash }, (manager) => this.use(manager, link));
+    return people.alter(
+      person.id,
+      () => ({ passwordHash }),
+      (manager) => this.use(manager, link),
+    );
   }
 
   private async makeLink(

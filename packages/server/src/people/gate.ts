@@ -2,11 +2,10 @@ import { type Role, type Route, reaches } from '@tonos/contract';
 import { parse } from 'cookie';
 import type { CookieOptions, Request, Response } from 'express';
 import { RateLimiterMemory, RateLimiterRes } from 'rate-limiter-flexible';
-import type { AccountService } from '../account/account-service.ts';
 import type { Database } from '../database/database.ts';
 import { type Caller, roleTooLow } from '../http/caller.ts';
 import { HttpProblem, notFound, unknownCall } from '../http/problems.ts';
-import type { Gate, Given } from '../http/serve.ts';
+import type { Gate } from '../http/serve.ts';
 import { firstOf } from './belonging.ts';
 import type { Credentials } from './credentials.ts';
 import { tooMany } from './guessing.ts';
@@ -18,10 +17,7 @@ const COSTLY = { points: 100, duration: 10 };
 
 /** Where one person works alone: everybody who reaches the server is this person. */
 export class GateAlone implements Gate {
-  constructor(
-    private readonly people: People,
-    private readonly account: AccountService,
-  ) {}
+  constructor(private readonly people: People) {}
 
   async identify(): Promise<Caller> {
     const { name } = this.people.refOf(FIRST_PERSON);
@@ -33,10 +29,6 @@ export class GateAlone implements Gate {
   }
 
   async checkKnown(): Promise<void> {}
-
-  async tell(route: Route, caller: Caller | null, given: Given, reply: unknown): Promise<void> {
-    await this.account.tell(route, caller, given, reply);
-  }
 }
 
 /** The session cookie. On https its prefix binds it to this host, whatever other hosts of the domain set. */
@@ -81,7 +73,6 @@ interface GateNeeds {
   people: People;
   credentials: Credentials;
   cookie: SessionCookie;
-  account: AccountService;
 }
 
 /** Where several people work: who asks is said by a session or by a token, and by nothing else. */
@@ -131,10 +122,6 @@ export class GateShared implements Gate {
     const found = hidden.length ? await firstOf(this.needs.database, hidden, named) : null;
     // it is said of it what is said of what never was
     if (found) throw notFound(found.kind, found.id);
-  }
-
-  async tell(route: Route, caller: Caller | null, given: Given, reply: unknown): Promise<void> {
-    await this.needs.account.tell(route, caller, given, reply);
   }
 }
 

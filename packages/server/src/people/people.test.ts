@@ -194,6 +194,34 @@ describe('people', () => {
     expect((await owner.call('PATCH', `/people/${second.id}`, { role: 'lead' })).status).toBe(403);
   });
 
+  it('two owners who lower each other at once: one of them stays', async () => {
+    const second = await owner.invites('Second Owner', 'owner');
+    const lower = (by: TestPerson, who: TestPerson) => by.call('PATCH', `/people/${who.id}`, { role: 'lead' });
+    const both = await Promise.all([lower(owner, second), lower(second, owner)]);
+    // whoever came second is an owner no more (403), or the last one (409)
+    const [first, other] = both.map(({ status }) => status).sort();
+    expect([first, [403, 409].includes(other)]).toEqual([200, true]);
+    const roles = (await owner.call<Person[]>('GET', '/people')).body.map(({ role }) => role);
+    expect(roles.filter((role) => role === 'owner')).toHaveLength(1);
+  });
+
+  it('who is lowered, or has left, while their new password is being hashed stays lowered, and gone', async () => {
+    for (const change of [{ role: 'listener' }, { left: true }]) {
+      const mira = await owner.invites('Mira Osten', 'lead');
+      const { url } = (await owner.call<{ url: string }>('POST', `/people/${mira.id}/way-back`)).body;
+      const back = { token: tokenOf(url), password: NEW_PASSWORD };
+      // hashing takes its time: the owner's change comes in between
+      const setting = new TestPerson(server, 'x').call('POST', '/session/way-back', back);
+      await owner.call('PATCH', `/people/${mira.id}`, change);
+      const { status } = await setting;
+      const after = (await owner.call<Person[]>('GET', '/people')).body.find(({ id }) => id === mira.id)!;
+      if ('role' in change) {
+        expect(after.role).toBe('listener');
+        await owner.call('PATCH', `/people/${mira.id}`, { left: true });
+      } else expect([after.left, status]).toEqual([true, 409]);
+    }
+  });
+
   it('shows titles to owners only, and a listener no security account', async () => {
     const mira = await owner.invites('Mira Osten', 'listener');
     const [seen] = (await mira.call<Person[]>('GET', '/people')).body;

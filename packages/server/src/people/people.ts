@@ -69,7 +69,7 @@ export class People {
     if (closed) {
       const by = this.all.get(byPersonId);
       if (by && by.role !== 'owner' && !by.titles.includes(titleId))
-        await this.save({ ...by, titles: [...by.titles, titleId] });
+        await this.alter(by.id, ({ titles }) => ({ titles: [...titles, titleId] }));
       this.closed.add(titleId);
     } else this.closed.delete(titleId);
     this.bus.publish({ type: 'people' });
@@ -92,19 +92,15 @@ export class People {
     if (!person) throw notFound('person', id);
     if (left === false) throw new HttpProblem(409, 'has-left', `Who has left joins again by an invitation.`);
     if (person.leftAt !== null) throw new HttpProblem(409, 'has-left', `${person.name} has left. Invite them again.`);
-    const isLess = left || (role !== undefined && role !== 'owner');
-    if (
-      isLess &&
-      isOwnerWhoCanSignIn(person) &&
-      ![...this.all.values()].some((one) => one !== person && isOwnerWhoCanSignIn(one))
-    )
-      throw new HttpProblem(409, 'last-owner', `${person.name} is the last owner. Make somebody else an owner first.`);
     if (titles) await this.checkTitles(titles);
-    const changed = await this.save({
-      ...person,
-      ...(role && { role }),
-      ...(titles && { titles: [...new Set(titles)] }),
-      ...(left && { leftAt: this.surroundings.now(), passwordHash: null, subject: null }),
+    const isLess = left || (role !== undefined && role !== 'owner');
+    const changed = await this.alter(id, (now) => {
+      if (isLess) this.checkOtherOwner(now);
+      return {
+        ...(role && { role }),
+        ...(titles && { titles: [...new Set(titles)] }),
+        ...(left && { leftAt: this.surroundings.now(), passwordHash: null, subject: null }),
+      };
     });
     if (left) await this.credentials.endAllOf(id);
     else if (role && role !== person.role) this.credentials.renewAllOf(id);
@@ -120,14 +116,16 @@ export class People {
   ): Promise<PersonEntity> {
     const person = this.get(id);
     if (!person) throw notFound('person', id);
-    if (name !== undefined) this.checkFree(name, id);
     if (password) {
       if (!(await isRight(person)))
         throw new HttpProblem(403, 'wrong-password', 'The old password is another one. Nothing was changed.');
       await checkPassword(password.new, name ?? person.name);
     }
-    const passwordHash = password ? await hashPassword(password.new) : person.passwordHash;
-    const changed = await this.save({ ...person, ...(name !== undefined && { name }), passwordHash });
+    const passwordHash = password && (await hashPassword(password.new));
+    const changed = await this.alter(id, () => {
+      if (name !== undefined) this.checkFree(name, id);
+      return { ...(name !== undefined && { name }), ...(passwordHash && { passwordHash }) };
+    });
     this.bus.publish({ type: 'people' });
     return changed;
   }
@@ -141,20 +139,7 @@ export class People {
     if (known) return known.role === role ? known : this.change(known.id, { role }).catch(() => known);
     let free = name;
     for (let n = 2; this.named(free); n++) free = `${name} ${n}`;
-    const { newId, now } = this.surroundings;
-    const person = {
-      id: newId(),
-      name: free,
-      role,
-      passwordHash: null,
-      subject,
-      titles: [],
-      createdAt: now(),
-      leftAt: null,
-    };
-    await this.save(person);
-    this.bus.publish({ type: 'people' });
-    return person;
+    return this.add({ name: free, role, passwordHash: null, subject, titles: [] });
   }
 
   async checkTitles(ids: readonly string[]): Promise<void> {
@@ -162,17 +147,49 @@ export class People {
       if (!(await this.database.of(TitleEntity).existsBy({ id, trashedAt: IsNull() }))) throw notFound('title', id);
   }
 
-  /** @param also what is to be written with it, all or nothing */
-  async save(
-    person: PersonEntity,
+  /**
+   * Changes somebody as they are when their turn comes: while a password was hashed they may have been lowered, or have left, and that stays.
+   * @param change of them as they are then; throws where it can't be made @param also what is to be written with it, all or nothing
+   * @throws HttpProblem 409 where they have left meanwhile
+   */
+  async alter(
+    id: string,
+    change: (now: PersonEntity) => Partial<PersonEntity>,
     also: (manager: EntityManager) => Promise<unknown> = async () => {},
   ): Promise<PersonEntity> {
-    await this.database.transaction(async (manager) => {
-      await manager.save(PersonEntity, person);
+    return this.database.transaction(async (manager) => {
+      const now = this.get(id);
+      if (!now)
+        throw new HttpProblem(409, 'has-left', `${this.refOf(id).name} has left meanwhile. Nothing was changed.`);
+      const changed = { ...now, ...change(now) };
       await also(manager);
+      this.all.set(id, await manager.save(PersonEntity, changed));
+      return changed;
     });
-    this.all.set(person.id, person);
+  }
+
+  /** Somebody new, under a name that is free still when their turn comes. @param also as for `alter` */
+  async add(
+    given: Omit<PersonEntity, 'id' | 'createdAt' | 'leftAt'>,
+    also: (manager: EntityManager) => Promise<unknown> = async () => {},
+  ): Promise<PersonEntity> {
+    const { newId, now } = this.surroundings;
+    const person = { ...given, id: newId(), createdAt: now(), leftAt: null };
+    await this.database.transaction(async (manager) => {
+      this.checkFree(person.name);
+      await also(manager);
+      await manager.insert(PersonEntity, person);
+      this.all.set(person.id, person);
+    });
+    this.bus.publish({ type: 'people' });
     return person;
+  }
+
+  /** @throws HttpProblem 409 for the last one who may do everything */
+  private checkOtherOwner(person: PersonEntity): void {
+    const isOther = (one: PersonEntity) => one.id !== person.id && isOwnerWhoCanSignIn(one);
+    if (isOwnerWhoCanSignIn(person) && ![...this.all.values()].some(isOther))
+      throw new HttpProblem(409, 'last-owner', `${person.name} is the last owner. Make somebody else an owner first.`);
   }
 }
 

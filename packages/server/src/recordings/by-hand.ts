@@ -9,7 +9,7 @@ type Marked = RecipeInput['marked'];
 type PickUps = NonNullable<RecipeInput['pickUps']>;
 
 /** A place that only holds a note is seen to by people: nothing that is rendered hangs on it. */
-const isOnlyNote = ({ note, chapter, startSeconds, endSeconds }: Mark): boolean =>
+export const isOnlyNote = ({ note, chapter, startSeconds, endSeconds }: Mark): boolean =>
   note !== undefined && !chapter && startSeconds === endSeconds;
 
 /** Of what people marked in a recording, what its renders hang on. */

@@ -11,7 +11,7 @@ import { type EntityManager, In, IsNull, Not, type Repository } from 'typeorm';
 import type { Database } from '../database/database.ts';
 import { type Kept, RowCache } from '../database/row-cache.ts';
 import type { EventBus } from '../events/event-bus.ts';
-import { caller, checkRole, isByItself } from '../http/caller.ts';
+import { caller, isByItself } from '../http/caller.ts';
 import { JsonText } from '../http/json-text.ts';
 import { mediaTypeOf } from '../http/media-types.ts';
 import { checkThere, HttpProblem, notFound } from '../http/problems.ts';
@@ -26,6 +26,7 @@ import type { ReceivedFile } from './receive-files.ts';
 import { RecordingEntity } from './recording-entity.ts';
 import { checkCutsOf, type PartKind, type Parts, startOf, withoutPart, withPart } from './recording-parts.ts';
 import { type Sight, sightOf } from './sight.ts';
+import { checkMayPut, checkMayTake } from './who-may-mark.ts';
 
 /** Recordings of titles: brought in, looked at, labelled, marked, ordered, replaced. */
 export class RecordingService {
@@ -168,17 +169,14 @@ export class RecordingService {
   async setPart<Kind extends PartKind>(id: string, kind: Kind, given: Parts[Kind]): Promise<Recording> {
     const own = kind === 'marks' ? (this.dated(given as Mark) as Parts[Kind]) : given;
     return this.alter(id, undefined, (recording) => {
-      if (!(kind === 'marks' && isNoteOnly(own as Mark, recording.marks))) checkRole('engineer', 'mark recordings');
+      checkMayPut(recording, kind, own);
       return withPart(recording, kind, own);
     });
   }
 
   async removePart(id: string, kind: PartKind, partId: string): Promise<undefined> {
     await this.alter(id, undefined, (recording) => {
-      const isOwn = recording.marks.some(
-        (mark) => mark.id === partId && isNote(mark) && mark.note?.by === caller().name,
-      );
-      if (!(kind === 'marks' && isOwn)) checkRole('engineer', 'take marks away');
+      checkMayTake(recording, kind, partId);
       return withoutPart(recording, kind, partId);
     });
   }
@@ -397,18 +395,6 @@ export class RecordingService {
   private get entities() {
     return this.database.of(RecordingEntity);
   }
-}
-
-/** A place that only holds a note: nothing that is rendered hangs on it. */
-const isNote = ({ note, chapter, startSeconds, endSeconds }: Mark): boolean =>
-  note !== undefined && !chapter && startSeconds === endSeconds;
-
-/** Whether a mark says something and changes nothing else: that is for everybody who listens. */
-function isNoteOnly(mark: Mark, marks: readonly Mark[]): boolean {
-  const stands = marks.find(({ id }) => id === mark.id);
-  if (!stands) return isNote(mark);
-  const bare = ({ note: _, ...rest }: Mark) => JSON.stringify(Object.entries(rest).sort());
-  return mark.note !== undefined && bare(stands) === bare(mark);
 }
 
 /** What a file may take the place of. @throws HttpProblem 404 where it is no recording of this title, or was removed for good */

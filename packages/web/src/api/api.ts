@@ -1,6 +1,5 @@
-import { createApi, type EndpointBuilder, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
+import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
 import {
-  type AccountQuery,
   type BoxChange,
   type ChainChange,
   type CutChange,
@@ -13,9 +12,6 @@ import {
   type NewOrderDraft,
   type NewOrderRevision,
   type NewRevision,
-  type NoteChange,
-  type NoteQuery,
-  type PersonChange,
   type PresetChange,
   type RecordingChange,
   type RecordingOrder,
@@ -28,36 +24,11 @@ import {
   type ViewQuery,
 } from '@tonos/contract';
 import type { OrderFile, TargetFile } from '@tonos/core';
-import { type Given, request } from './request.ts';
+import { all, ask, type Body, byId, change, KINDS, type Kind, one, own, type Reply } from './endpoint.ts';
+import { peopleEndpoints } from './people-endpoints.ts';
+import { request } from './request.ts';
 
-/** Every kind of thing that the page knows of the server. */
-const KINDS = [
-  'Me',
-  'People',
-  'Presence',
-  'Account',
-  'Notes',
-  'Titles',
-  'Standing',
-  'Today',
-  'Recordings',
-  'Shelf',
-  'Takes',
-  'Deliveries',
-  'Sets',
-  'Chains',
-  'Orders',
-  'Presets',
-  'Index',
-  'Targets',
-  'Runs',
-  'Board',
-  'Storage',
-  'Trash',
-] as const;
-export type Kind = (typeof KINDS)[number];
-export type Tag = Kind | { type: Kind; id: string };
-export const EVERYTHING: readonly Kind[] = KINDS;
+export { EVERYTHING, type Kind, type Tag } from './endpoint.ts';
 
 /** What to ask again where something goes to the trash, or comes back. */
 const AFFECTED: Readonly<Record<Trashed['kind'], readonly Kind[]>> = {
@@ -70,14 +41,9 @@ const AFFECTED: Readonly<Record<Trashed['kind'], readonly Kind[]>> = {
   order: ['Orders', 'Trash'],
 };
 
-type BodyOf<R> = R extends Route<infer Given, infer _Reply, infer _Query> ? Given : never;
-type ReplyOf<R> = R extends Route<infer _Body, infer Given, infer _Query> ? Given : never;
-type Body<Name extends keyof typeof ROUTES> = BodyOf<(typeof ROUTES)[Name]>;
-type Reply<Name extends keyof typeof ROUTES> = ReplyOf<(typeof ROUTES)[Name]>;
 /** A file as the page makes one: what has a default may be left out. */
 type Sent<Name extends 'addChain'> = Pick<Body<Name>, 'name' | 'steps'> & Partial<Body<Name>>;
 
-type Build = EndpointBuilder<ReturnType<typeof fetchBaseQuery>, Kind, 'api'>;
 const REMOVE: Readonly<Record<Trashed['kind'], Route>> = {
   title: ROUTES.removeTitle,
   recording: ROUTES.removeRecording,
@@ -87,11 +53,6 @@ const REMOVE: Readonly<Record<Trashed['kind'], Route>> = {
   preset: ROUTES.removePreset,
   order: ROUTES.removeOrder,
 };
-
-/** Ids are opaque; most calls take one. */
-const byId = (id: string) => ({ params: { id } });
-// biome-ignore lint/suspicious/noConfusingVoidType: a hook of it is called with nothing
-const all = (_: void) => ({});
 
 /** A stretch of a recording as it is drawn. */
 export interface ViewOf extends ViewQuery {
@@ -104,28 +65,6 @@ export interface ItemOf {
   itemId: string;
 }
 const inRun = ({ runId, itemId }: ItemOf) => ({ params: { id: runId, itemId } });
-
-const one = (type: Kind) => (_: unknown, __: unknown, id: string) => [{ type, id }];
-const own =
-  (type: Kind) =>
-  (_: unknown, error: unknown, { id }: { id: string }) =>
-    error ? [] : [{ type, id }];
-
-/** An endpoint that reads what a route answers. */
-const ask = <B, R, Q, Arg>(
-  build: Build,
-  route: Route<B, R, Q>,
-  given: (arg: Arg) => Given<B, Q>,
-  providesTags: Parameters<typeof build.query<R, Arg>>[0]['providesTags'] = [],
-) => build.query<R, Arg>({ query: (arg) => request(route, given(arg)), providesTags });
-
-/** An endpoint that changes something. */
-const change = <B, R, Q, Arg>(
-  build: Build,
-  route: Route<B, R, Q>,
-  given: (arg: Arg) => Given<B, Q>,
-  invalidatesTags: Parameters<typeof build.mutation<R, Arg>>[0]['invalidatesTags'] = [],
-) => build.mutation<R, Arg>({ query: (arg) => request(route, given(arg)), invalidatesTags });
 
 const plain = fetchBaseQuery({ baseUrl: '/' });
 
@@ -145,43 +84,7 @@ export const api = createApi({
   baseQuery: orSignIn,
   tagTypes: KINDS,
   endpoints: (build) => ({
-    me: ask(build, ROUTES.me, all, ['Me']),
-    changeMe: change(build, ROUTES.changeMe, (body: Body<'changeMe'>) => ({ body }), ['Me', 'People']),
-    setUp: change(build, ROUTES.setUp, (body: Body<'setUp'>) => ({ body })),
-    join: change(build, ROUTES.join, (body: Body<'join'>) => ({ body })),
-    signInWays: ask(build, ROUTES.signInWays, all),
-    signIn: change(build, ROUTES.signIn, (body: Body<'signIn'>) => ({ body })),
-    signOut: change(build, ROUTES.signOut, all),
-    setPassword: change(build, ROUTES.wayBack, (body: Body<'wayBack'>) => ({ body })),
-    presence: ask(build, ROUTES.presence, all, ['Presence']),
-    beThere: change(build, ROUTES.beThere, (body: Body<'beThere'>) => ({ body })),
-    sessions: ask(build, ROUTES.sessions, all, ['Me']),
-    endSession: change(build, ROUTES.endSession, byId, ['Me']),
-    people: ask(build, ROUTES.people, all, ['People']),
-    changePerson: change(
-      build,
-      ROUTES.changePerson,
-      ({ id, ...body }: { id: string } & PersonChange) => ({ ...byId(id), body }),
-      ['People'],
-    ),
-    makeWayBack: change(build, ROUTES.makeWayBack, byId),
-    invitations: ask(build, ROUTES.invitations, all, ['People']),
-    invite: change(build, ROUTES.invite, (body: Body<'invite'>) => ({ body }), ['People']),
-    withdrawInvitation: change(build, ROUTES.withdrawInvitation, byId, ['People']),
-    tokens: ask(build, ROUTES.tokens, all, ['Me']),
-    makeToken: change(build, ROUTES.makeToken, (body: Body<'makeToken'>) => ({ body }), ['Me']),
-    endToken: change(build, ROUTES.endToken, byId, ['Me']),
-    notes: ask(build, ROUTES.notes, (query: NoteQuery) => ({ query }), ['Notes']),
-    openForMe: ask(build, ROUTES.openForMe, all, ['Notes']),
-    addNote: change(build, ROUTES.addNote, (body: Body<'addNote'>) => ({ body }), ['Notes']),
-    changeNote: change(
-      build,
-      ROUTES.changeNote,
-      ({ id, ...body }: { id: string } & NoteChange) => ({ ...byId(id), body }),
-      ['Notes'],
-    ),
-    removeNote: change(build, ROUTES.removeNote, byId, ['Notes']),
-    account: ask(build, ROUTES.account, (query: AccountQuery) => ({ query }), ['Account']),
+    ...peopleEndpoints(build),
 
     today: ask(build, ROUTES.today, all, ['Today']),
     titles: ask(build, ROUTES.titles, all, ['Titles']),

@@ -1,0 +1,64 @@
+import type { EndpointBuilder, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
+import type { ROUTES, Route } from '@tonos/contract';
+import { type Given, request } from './request.ts';
+
+/** Every kind of thing that the page knows of the server. */
+export const KINDS = [
+  'Me',
+  'People',
+  'Presence',
+  'Account',
+  'Notes',
+  'Titles',
+  'Standing',
+  'Today',
+  'Recordings',
+  'Shelf',
+  'Takes',
+  'Deliveries',
+  'Sets',
+  'Chains',
+  'Orders',
+  'Presets',
+  'Index',
+  'Targets',
+  'Runs',
+  'Board',
+  'Storage',
+  'Trash',
+] as const;
+export type Kind = (typeof KINDS)[number];
+export type Tag = Kind | { type: Kind; id: string };
+export const EVERYTHING: readonly Kind[] = KINDS;
+
+type BodyOf<R> = R extends Route<infer Given, infer _Reply, infer _Query> ? Given : never;
+type ReplyOf<R> = R extends Route<infer _Body, infer Given, infer _Query> ? Given : never;
+export type Body<Name extends keyof typeof ROUTES> = BodyOf<(typeof ROUTES)[Name]>;
+export type Reply<Name extends keyof typeof ROUTES> = ReplyOf<(typeof ROUTES)[Name]>;
+export type Build = EndpointBuilder<ReturnType<typeof fetchBaseQuery>, Kind, 'api'>;
+/** Ids are opaque; most calls take one. */
+export const byId = (id: string) => ({ params: { id } });
+// biome-ignore lint/suspicious/noConfusingVoidType: a hook of it is called with nothing
+export const all = (_: void) => ({});
+
+export const one = (type: Kind) => (_: unknown, __: unknown, id: string) => [{ type, id }];
+export const own =
+  (type: Kind) =>
+  (_: unknown, error: unknown, { id }: { id: string }) =>
+    error ? [] : [{ type, id }];
+
+/** An endpoint that reads what a route answers. */
+export const ask = <B, R, Q, Arg>(
+  build: Build,
+  route: Route<B, R, Q>,
+  given: (arg: Arg) => Given<B, Q>,
+  providesTags: Parameters<typeof build.query<R, Arg>>[0]['providesTags'] = [],
+) => build.query<R, Arg>({ query: (arg) => request(route, given(arg)), providesTags });
+
+/** An endpoint that changes something. */
+export const change = <B, R, Q, Arg>(
+  build: Build,
+  route: Route<B, R, Q>,
+  given: (arg: Arg) => Given<B, Q>,
+  invalidatesTags: Parameters<typeof build.mutation<R, Arg>>[0]['invalidatesTags'] = [],
+) => build.mutation<R, Arg>({ query: (arg) => request(route, given(arg)), invalidatesTags });
