@@ -24,7 +24,7 @@ import {
   type ViewQuery,
 } from '@tonos/contract';
 import type { OrderFile, TargetFile } from '@tonos/core';
-import { all, ask, type Body, byId, change, KINDS, type Kind, one, own, type Reply } from './endpoint.ts';
+import { all, ask, type Body, byId, change, EVERYTHING, type Kind, one, own, type Reply } from './endpoint.ts';
 import { peopleEndpoints } from './people-endpoints.ts';
 import { request } from './request.ts';
 
@@ -82,7 +82,7 @@ const orSignIn: typeof plain = async (asked, tools, more) => {
  */
 export const api = createApi({
   baseQuery: orSignIn,
-  tagTypes: KINDS,
+  tagTypes: EVERYTHING,
   endpoints: (build) => ({
     ...peopleEndpoints(build),
 

@@ -3,7 +3,7 @@ import type { ROUTES, Route } from '@tonos/contract';
 import { type Given, request } from './request.ts';
 
 /** Every kind of thing that the page knows of the server. */
-export const KINDS = [
+const KINDS = [
   'Me',
   'People',
   'Presence',

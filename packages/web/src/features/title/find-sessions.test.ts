@@ -5,7 +5,7 @@ const SENT = '2026-11-30T12:00:00Z';
 const recording = (name: string, seconds = 600, more: object = {}): Recording =>
   ({
     ...{ id: name, name, kind: 'voice', status: 'ready', createdAt: SENT, tags: {} },
-    measurement: { durationSeconds: seconds },
+    measurement: { durationSeconds: seconds, headSilenceSeconds: 0.5 },
     ...more,
   }) as unknown as Recording;
 const found = (...recordings: Recording[]) => findSessions(recordings);
@@ -45,6 +45,7 @@ it('asks about three at once, and never about what was sent hours apart, is much
     recording('12 guest.wav', 600, { createdAt: '2026-11-30T15:00:00Z' }),
     recording('12 guest.wav', 590),
     recording('12 guest.wav', 600, { kind: 'music' }),
+    recording('12 fan.wav', 600, { measurement: { durationSeconds: 600, headSilenceSeconds: null } }),
     recording('12 guest.wav', 600, { status: 'measuring', measurement: null }),
   ])
     expect(found(host, other)).toEqual([]);

@@ -17,8 +17,10 @@ const SAME_LENGTH_WITHIN = 0.002;
  * It is a guess that people are asked about: linking listens.
  */
 export function findSessions(recordings: readonly Told[]): string[][] {
+  // where nobody speaks there was no talk
   const open = recordings.filter(
-    ({ kind, status, measurement }) => kind === 'voice' && status === 'ready' && measurement,
+    ({ kind, status, measurement }) =>
+      kind === 'voice' && status === 'ready' && measurement !== null && measurement.headSilenceSeconds !== null,
   );
   const sessions: string[][] = [];
   const taken = new Set<string>();
