@@ -10,6 +10,8 @@ import type { Edited } from './history.ts';
 
 const SAVE_AFTER_MS = 500;
 const CHANGED_MEANWHILE = 412;
+/** What others wrote is asked again after so long, where it did not come. */
+const ASK_AGAIN_MS = 2000;
 
 export const sameContent = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
 
@@ -172,7 +174,14 @@ export function useDraft<Content>({ what, tag, kept, edited, present, on, calls 
   }, []);
 
   // until what the others wrote has come in there is nothing to choose from
-  if (!refused || !kept || kept.version <= edited.version) return { keep };
+  const waits = refused && kept !== undefined && kept.version <= edited.version;
+  useEffect(() => {
+    if (!waits) return;
+    const timer = setInterval(() => dispatch(api.util.invalidateTags([tag])), ASK_AGAIN_MS);
+    return () => clearInterval(timer);
+  }, [waits, tag, dispatch]);
+
+  if (!refused || !kept || waits) return { keep };
   return {
     keep,
     conflict: {
