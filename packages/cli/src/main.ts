@@ -128,6 +128,16 @@ program
   });
 
 program
+  .command('worker-token')
+  .description('make a token by which a machine works along with the server of TONOS_DATA, or end one')
+  .option('--name <name>', 'make one that is called so; it is printed this once')
+  .option('--revoke <name>', 'end the one that is called so')
+  .action(async (options: { name?: string; revoke?: string }) => {
+    const { workerToken } = await import('./commands/worker-token.ts');
+    status = await workerToken(options);
+  });
+
+program
   .command('restore')
   .description('bring a backup back into a data folder that is not there yet: TONOS_DATA')
   .requiredOption('--from <folder>', 'where the backup lies')

@@ -6,6 +6,7 @@ export * from './figures.ts';
 export * from './folder.ts';
 export * from './forecast.ts';
 export * from './ledger.ts';
+export * from './machine.ts';
 export * from './measurement.ts';
 export * from './note.ts';
 export { openApiDocument } from './openapi.ts';

@@ -3,8 +3,10 @@ import type { Role } from './people.ts';
 
 /** Who may make a call. */
 export interface Access {
-  /** The least role; `anybody` needs no sign-in. What belongs to a closed title is not there for those who may not know of it, whatever their role. */
-  readonly least: Role | 'anybody';
+  /**
+   * The least role; `anybody` needs no sign-in; `worker` is no person: a machine that works along, by its own token. What belongs to a closed title is not there for those who may not know of it, whatever their role.
+   */
+  readonly least: Role | 'anybody' | 'worker';
   /** Hangs on the processor, or fills the disk: so often a second for each person, and no oftener. */
   readonly costly?: boolean;
   /** There is no such call where one person works alone. */
@@ -67,3 +69,4 @@ export const listener = callsOf('listener');
 export const engineer = callsOf('engineer');
 export const lead = callsOf('lead');
 export const owner = callsOf('owner');
+export const worker = callsOf('worker');

@@ -6,6 +6,7 @@ import { deliveredFigures } from './figures.ts';
 import { folder, folderQuery, fromFolder } from './folder.ts';
 import { forecastQuestion } from './forecast.ts';
 import { ledgerQuestion } from './ledger.ts';
+import { MACHINE_ROUTES } from './machine-routes.ts';
 import {
   newOrderDraft,
   newOrderRevision,
@@ -416,6 +417,7 @@ export const ROUTES = {
   }),
 
   ...PEOPLE_ROUTES,
+  ...MACHINE_ROUTES,
 
   events: listener.get('/api/events', 'Server-sent events: progress of imports and runs.', {
     streams: 'text/event-stream',

@@ -92,6 +92,8 @@ export const runItem = z.object({
   cleared: z.boolean(),
   /** How long the render took. */
   seconds: z.number().nullable(),
+  /** Which machine made it, or does so now; null: the server itself. */
+  machine: z.object({ id: z.string(), name: z.string() }).nullable(),
 });
 
 export const runSummary = z.object({

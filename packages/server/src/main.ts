@@ -6,6 +6,7 @@ import { TonosError } from '@tonos/core';
 import pino from 'pino';
 import { sharedAddress } from './http/address.ts';
 import { providerOptions } from './people/provider.ts';
+import { queueUrl } from './queue-url.ts';
 import { startServer } from './server.ts';
 
 /** The real surroundings of the server: environment, project folders, signals. */
@@ -15,6 +16,11 @@ const { version } = JSON.parse(readFileSync(join(project, 'package.json'), 'utf8
 const folderIfThere = (path: string) => (existsSync(path) ? path : undefined);
 
 const GIGABYTE = 1024 ** 3;
+
+function localThreads(said: string): number {
+  if (/^\d{1,3}$/.test(said)) return Number(said);
+  throw new TonosError('bad-threads', `TONOS_LOCAL_THREADS is ${said}: give a number of threads, 0 for none.`);
+}
 
 async function main(): Promise<void> {
   const host = process.env.TONOS_HOST ?? '127.0.0.1';
@@ -30,6 +36,8 @@ async function main(): Promise<void> {
     port: Number(process.env.TONOS_PORT ?? 4310),
     version,
     threads: Math.min(16, Math.max(2, availableParallelism())),
+    ...(process.env.TONOS_LOCAL_THREADS && { localThreads: localThreads(process.env.TONOS_LOCAL_THREADS) }),
+    queueUrl: queueUrl(process.env.TONOS_QUEUE),
     webFolder: folderIfThere(join(project, 'packages/web/dist')),
     demoFolder: process.env.TONOS_DEMO === '0' ? undefined : folderIfThere(join(project, 'demo')),
     roots: (process.env.TONOS_ROOTS ?? '')

@@ -15,6 +15,13 @@ import { eventRoutes } from './events/routes.ts';
 import { LOOPBACK, type SharedAddress } from './http/address.ts';
 import { createApp } from './http/app.ts';
 import { InboxService } from './inbox/inbox-service.ts';
+import { JobStore } from './jobs/job-store.ts';
+import { LocalWork } from './jobs/local-work.ts';
+import { type Doorbell, noDoorbell } from './machines/doorbell.ts';
+import { Incoming } from './machines/incoming.ts';
+import { MachineService } from './machines/machine-service.ts';
+import { machineRoutes } from './machines/routes.ts';
+import { WorkerTokens } from './machines/worker-tokens.ts';
 import { NoteService } from './notes/note-service.ts';
 import { noteRoutes } from './notes/routes.ts';
 import { OrderService } from './orders/order-service.ts';
@@ -33,7 +40,7 @@ import { PresetService } from './presets/preset-service.ts';
 import { presetRoutes } from './presets/routes.ts';
 import { GapsService } from './recordings/gaps-service.ts';
 import { LedgerService } from './recordings/ledger-service.ts';
-import { Measuring } from './recordings/measuring.ts';
+import { MeasureJobs } from './recordings/measure-jobs.ts';
 import type { UploadLimits } from './recordings/receive-files.ts';
 import { RecordingService } from './recordings/recording-service.ts';
 import { ResumableUploads } from './recordings/resumable-uploads.ts';
@@ -44,9 +51,9 @@ import { ForecastService } from './runs/forecast-service.ts';
 import { OrderForecast } from './runs/order-forecast.ts';
 import { OrderLedgerService } from './runs/order-ledger-service.ts';
 import { RemedyService } from './runs/remedy-service.ts';
+import { RenderJobs } from './runs/render-jobs.ts';
 import { runRoutes } from './runs/routes.ts';
 import { RunService } from './runs/run-service.ts';
-import { RunWorker } from './runs/run-worker.ts';
 import { setRoutes } from './sets/routes.ts';
 import { SetService } from './sets/set-service.ts';
 import { standingRoutes } from './standing/routes.ts';
@@ -75,6 +82,8 @@ export interface ServerOptions {
   port: number;
   version: string;
   threads: number;
+  /** Of these, how many do jobs; with none all is left to other machines. */
+  localThreads?: number;
   /** The built page. */
   webFolder?: string;
   /** Demo recordings, loaded where the data folder holds no title yet. */
@@ -96,6 +105,8 @@ export interface ServerOptions {
   surroundings?: Surroundings;
   /** How often watched folders are looked into. */
   inboxEveryMs?: number;
+  /** The Redis by which machines that work along are told of work; without one they ask. */
+  queueUrl?: string;
   /** The threads' program, where it is not the one beside the pool. */
   workerFile?: URL;
 }
@@ -133,6 +144,13 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   }
 }
 
+/** The queue's packages are loaded only where there is one. */
+async function doorbellOf({ queueUrl, dataFolder }: ServerOptions, jobs: JobStore): Promise<Doorbell> {
+  if (!queueUrl) return noDoorbell;
+  const { QueueDoorbell } = await import('./machines/queue-doorbell.ts');
+  return QueueDoorbell.open(queueUrl, dataFolder, jobs);
+}
+
 async function startIn(options: ServerOptions, lock: { release(): void }): Promise<RunningServer> {
   const surroundings = options.surroundings ?? realSurroundings;
   const store = await BlobStore.open(options.dataFolder);
@@ -149,7 +167,6 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
   await credentials.load();
   const titles = new TitleService(database, store, bus, surroundings, (...closing) => people.setClosed(...closing));
   const recordings = new RecordingService(database, store, bus, surroundings);
-  const measuring = new Measuring(database, store, bus, surroundings, options.report);
   const chains = new ChainService(database, bus, surroundings);
   const orders = new OrderService(database, bus, surroundings);
   const targets = new TargetService(database, bus, surroundings);
@@ -159,8 +176,20 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
     folder: options.dataFolder,
     threads: options.threads,
   });
-  const worker = new RunWorker(database, store, bus, runs, surroundings, options.version, options.report);
-  const pool = new WorkerPool(options.threads, options.workerFile, { background: true });
+  const { version, report } = options;
+  const measures = new MeasureJobs(database, store, bus, surroundings);
+  const renders = new RenderJobs({ database, store, bus, runs, surroundings, version, report });
+  const jobs = new JobStore({ database, surroundings, kinds: [measures, renders], report, nudge: () => nudge() });
+  const doorbell = await doorbellOf(options, jobs);
+  const incoming = new Incoming(store);
+  const workerTokens = new WorkerTokens(database, surroundings);
+  const threads = options.localThreads ?? options.threads;
+  const machines = new MachineService({
+    ...{ database, jobs, incoming, doorbell, surroundings, version, threads },
+    nudge: () => nudge(),
+  });
+  const work = new LocalWork(jobs, store);
+  const pool = new WorkerPool(threads, options.workerFile, { background: true });
   const sightPool = new WorkerPool(1, options.workerFile);
   const sight = new SightService(recordings, new OneAtATime(sightPool));
   const ledgerPool = new WorkerPool(1, options.workerFile);
@@ -179,8 +208,12 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
   const orderLedgers = new OrderLedgerService(database, store, orderQueue);
   const sets = new SetService({ database, store, bus, surroundings, queue: ledgerQueue });
   const folders = new ServerFolders(options.roots ?? [], store);
-  const dispatcher = new Dispatcher(pool, [measuring, worker], options.report);
-  const nudge = () => dispatcher.nudge();
+  const dispatcher = new Dispatcher(pool, [work], report);
+  const nudge = () => {
+    jobs.noteWork();
+    dispatcher.nudge();
+    doorbell.ring();
+  };
 
   const inbox = new InboxService({ database, recordings, folders, runs, nudge, report: options.report });
 
@@ -198,8 +231,7 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
   });
 
   await targets.loadShipped();
-  await worker.recover();
-  await measuring.recover();
+  await jobs.recover(await machines.standing());
   if (options.demoFolder)
     await loadDemo(options.demoFolder, { store, titles, recordings, chains, orders, targets, runs, presets, index });
 
@@ -219,6 +251,7 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
     webFolder: options.webFolder,
     shared,
     tell: (...what) => account.tell(...what),
+    workerToken: (secret) => workerTokens.find(secret),
     gate: shared ? new GateShared({ database, people, credentials, cookie }) : new GateAlone(people),
     report: options.report,
     logger: options.logger,
@@ -257,7 +290,7 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
         orderForecasts,
         orderLedgers,
         remedies,
-        worker,
+        work,
         recordings,
         store,
         folders,
@@ -267,6 +300,7 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
       });
       storageRoutes(calls, storage);
       trashRoutes(calls, trash);
+      machineRoutes(calls, { machines, tokens: workerTokens, incoming, store });
       standingRoutes(calls, standing, today);
       eventRoutes(calls, bus, (id, shut) => endings.watch(id, shut));
     },
@@ -290,8 +324,9 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
       const closed = new Promise((resolve) => http.close(resolve));
       uploads.close();
       await inbox.stop();
-      measuring.interrupt();
-      worker.interrupt();
+      work.interrupt();
+      jobs.stop();
+      await doorbell.close();
       await dispatcher.stop();
       http.closeAllConnections();
       await closed;

@@ -1,29 +1,16 @@
 import { createHash } from 'node:crypto';
 import { createReadStream, existsSync } from 'node:fs';
 import { mkdir, open, readdir, rename, rm, stat } from 'node:fs/promises';
-import { join, resolve } from 'node:path';
+import { join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
-import { fileURLToPath } from 'node:url';
 import { TonosError } from '@tonos/core';
 import Database from 'libsql';
 import { EXIT } from '../exit-status.ts';
 import { UsageError } from '../usage-error.ts';
+import { DATABASE, dataFolder, folderWithDatabase } from './data-folder.ts';
 
-const DATABASE = 'tonos.sqlite';
 const BLOBS = 'blobs';
 const HASH = /^[0-9a-f]{64}$/;
-
-/** As the server has it: TONOS_DATA, or `data` in the project. */
-function dataFolder(): string {
-  if (process.env.TONOS_DATA) return resolve(process.env.TONOS_DATA);
-  let folder = fileURLToPath(new URL('..', import.meta.url));
-  while (!existsSync(join(folder, 'package-lock.json'))) {
-    const above = resolve(folder, '..');
-    if (above === folder) throw new UsageError('Set TONOS_DATA to the data folder.');
-    folder = above;
-  }
-  return join(folder, 'data');
-}
 
 /** Every file that a database speaks of and that nothing could make again, by its hash. */
 const NEEDED = `
@@ -99,9 +86,7 @@ function settled(faults: readonly string[]): number {
  * and only new ones are copied. The copy before stands until this one is whole.
  */
 export async function backup({ to }: { to: string }): Promise<number> {
-  const data = dataFolder();
-  if (!existsSync(join(data, DATABASE)))
-    throw new UsageError(`${data} holds no ${DATABASE}. Set TONOS_DATA to the data folder of the server.`);
+  const data = folderWithDatabase();
   await mkdir(to, { recursive: true });
   const part = join(to, `${DATABASE}.part`);
   await rm(part, { force: true });

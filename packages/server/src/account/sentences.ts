@@ -62,6 +62,13 @@ const people =
   (sentence: (told: Told) => string): Say =>
   (told) => ({ kind: 'people', sentence: sentence(told) });
 
+const toMachine =
+  (sentence: (name: string) => string): Say =>
+  async ({ params, names }) => ({
+    kind: 'people',
+    sentence: sentence(quoted((await names.of('machine', params.id)).name)),
+  });
+
 /** What the account says of each call that changes something. */
 export const SENTENCES: Partial<Record<RouteName, Say>> = {
   addTitle: ({ reply }) => ({ kind: 'title', titleId: reply.id, sentence: `made the title ${quoted(reply.name)}` }),
@@ -219,6 +226,11 @@ export const SENTENCES: Partial<Record<RouteName, Say>> = {
     ({ reply }) => `made the token ${quoted(reply.name)} as ${reply.role}, until ${reply.endsAt.slice(0, 10)}`,
   ),
   endToken: people(() => 'ended a token'),
+  makeWorkerToken: people(({ body }) => `made the worker token ${quoted(body.name)}`),
+  endWorkerToken: people(() => 'ended a worker token'),
+  drainMachine: toMachine((name) => `let the machine ${name} end what it had`),
+  resumeMachine: toMachine((name) => `took the machine ${name} back in`),
+  forgetMachine: people(() => 'forgot a machine'),
 };
 
 function withWhy(sentence: string, why: string | undefined): string {
@@ -238,6 +250,12 @@ export const SILENT: Partial<Record<RouteName, string>> = {
   uploadBegin: 'nothing has come yet',
   uploadPart: 'what came is told when it is whole',
   beThere: 'it says where somebody looks',
+  workHello: 'a machine is no person',
+  workClaim: 'a machine is no person',
+  workBeat: 'a machine is no person',
+  workComplete: 'a machine is no person',
+  workRelease: 'a machine is no person',
+  workSend: 'a machine is no person',
   setUp: 'the way in is told where it is gone',
   signIn: 'the way in is told where it is gone',
   join: 'the way in is told where it is gone',

@@ -11,6 +11,9 @@ import {
 import { AccountEntity } from '../account/account-entity.ts';
 import { ChainEntity, ChainRevisionEntity } from '../chains/chain-entity.ts';
 import { ArrivalEntity } from '../inbox/arrival-entity.ts';
+import { ClaimEntity } from '../jobs/claim-entity.ts';
+import { MachineEntity } from '../machines/machine-entity.ts';
+import { WorkerTokenEntity } from '../machines/worker-token-entity.ts';
 import { NoteEntity } from '../notes/note-entity.ts';
 import { OrderEntity, OrderRevisionEntity } from '../orders/order-entity.ts';
 import { LinkEntity } from '../people/link-entity.ts';
@@ -53,6 +56,7 @@ import { Orders1766200000000 } from './migrations/1766200000000-orders.ts';
 import { Kinds1766300000000 } from './migrations/1766300000000-kinds.ts';
 import { People1766400000000 } from './migrations/1766400000000-people.ts';
 import { Notes1766500000000 } from './migrations/1766500000000-notes.ts';
+import { Machines1766600000000 } from './migrations/1766600000000-machines.ts';
 import type { Sign } from './row-cache.ts';
 
 /** The database of a data folder with its tables and how they came to be, not opened yet. */
@@ -85,6 +89,9 @@ export const databaseAt = (dataFolder: string): DataSource =>
       LinkEntity,
       AccountEntity,
       NoteEntity,
+      ClaimEntity,
+      MachineEntity,
+      WorkerTokenEntity,
     ],
     migrations: [
       FirstPath1764000000000,
@@ -113,6 +120,7 @@ export const databaseAt = (dataFolder: string): DataSource =>
       Kinds1766300000000,
       People1766400000000,
       Notes1766500000000,
+      Machines1766600000000,
     ],
     migrationsRun: true,
     synchronize: false,

@@ -7,7 +7,7 @@ import type { SharedAddress } from './address.ts';
 import { guardAlone, guardShared } from './guard.ts';
 import { answerProblem, answerUnknown } from './problems.ts';
 import { requestLog } from './request-log.ts';
-import { Calls, type Gate, isOpen, onlyKnown, serve, type Tell } from './serve.ts';
+import { Calls, type Gate, isForMachines, isOpen, onlyKnown, onlyMachines, serve, type Tell } from './serve.ts';
 
 /** Everything from itself alone; Mantine writes style elements, and sound is played from this server. */
 const CONTENT_POLICY = {
@@ -32,6 +32,8 @@ export interface AppOptions {
   /** Where several people reach it; null where one works alone. */
   shared: SharedAddress | null;
   gate: Gate;
+  /** Finds the token of a machine that works along. */
+  workerToken(secret: string): Promise<unknown>;
   tell: Tell;
   /** Adds every feature's routes. */
   features(calls: Calls): void;
@@ -40,7 +42,8 @@ export interface AppOptions {
   logger?: Logger;
 }
 
-export function createApp({ version, webFolder, shared, gate, tell, features, report, logger }: AppOptions): Express {
+export function createApp({ version, webFolder, shared, features, report, logger, ...doors }: AppOptions): Express {
+  const { gate, tell, workerToken } = doors;
   const app = express();
   app.disable('x-powered-by');
   // a hash over a list of thousands costs more than sending it again over the same machine
@@ -58,10 +61,14 @@ export function createApp({ version, webFolder, shared, gate, tell, features, re
   app.set('trust proxy', shared?.proxies ?? false);
   app.use(shared ? guardShared(shared) : guardAlone);
   const api = express.Router();
+  api.use(onlyMachines(workerToken));
   api.use('/api', onlyKnown(gate));
-  const [short, long] = [express.json({ limit: '16kb' }), express.json({ limit: '2mb' })];
+  // figures of a night's programme are long
+  const [short, long, longest] = ['16kb', '2mb', '64mb'].map((limit) => express.json({ limit }));
   // nobody who is not known makes the server read much
-  api.use((request, response, next) => (isOpen(request) ? short : long)(request, response, next));
+  api.use((request, response, next) =>
+    (isForMachines(request) ? longest : isOpen(request) ? short : long)(request, response, next),
+  );
   const calls = new Calls(api, gate, tell);
   serve(calls, ROUTES.health, () => ({ status: 'ready' as const, version }));
   const description = openApiDocument(version);

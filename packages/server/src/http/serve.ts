@@ -42,10 +42,29 @@ const OPEN = new Set(
 export const isOpen = ({ method, baseUrl, path }: Request): boolean =>
   OPEN.has(`${method === 'HEAD' ? 'GET' : method} ${`${baseUrl}${path}`.toLowerCase().replace(/\/+$/, '')}`);
 
+/** What machines say; people are not heard there, nor machines elsewhere. */
+const FOR_MACHINES = '/api/work/';
+
+export const isForMachines = ({ path }: Request): boolean => path.toLowerCase().startsWith(FOR_MACHINES);
+
+/** Only who shows the token of a machine is heard. @param find looks for it */
+export const onlyMachines =
+  (find: (secret: string) => Promise<unknown>): RequestHandler =>
+  async (request, response, next) => {
+    if (!isForMachines(request)) return next();
+    const secret = /^bearer (\S+)$/i.exec(request.headers.authorization ?? '')?.[1];
+    response.locals.workerToken = secret && (await find(secret));
+    if (!response.locals.workerToken)
+      throw new HttpProblem(401, 'no-worker', 'This token is none that lets a machine work along.');
+    response.set('Cache-Control', 'no-store');
+    next();
+  };
+
 /** Nothing below `/api` is answered, nor its body read, for who is not known: whatever lies there, and whether or not it was declared. */
 export const onlyKnown =
   (gate: Gate): RequestHandler =>
   async (request, response, next) => {
+    if (response.locals.workerToken) return next();
     const caller = await gate.identify(request, response);
     if (!caller && !isOpen(request))
       throw new HttpProblem(401, 'signed-out', 'Nobody is signed in here. Sign in, and repeat this.');
@@ -66,6 +85,9 @@ export class Calls {
   /** Lets the calls of a route through to what answers them. A route that states no access is no route: the server does not start with it. */
   readonly admitting = (route: Route): RequestHandler => {
     if (!route.access) throw new Error(`${route.method} ${route.path} states no access`);
+    if ((route.access.least === 'worker') !== route.path.startsWith(FOR_MACHINES))
+      throw new Error(`${route.path} is not where calls of machines are`);
+    if (route.access.least === 'worker') return (_, __, next) => next();
     return async (request, response, next) => {
       const caller = response.locals.caller as Caller | null;
       await this.gate.admit(route, caller);
@@ -87,7 +109,7 @@ export function serve<Body, Reply, Query>(
   readBody?: RequestHandler,
 ): void {
   const answer = async (request: Request, response: Response) => {
-    const caller = response.locals.caller as Caller | null;
+    const caller = (response.locals.caller ?? null) as Caller | null;
     const call = {
       params: request.params as Record<string, string>,
       body: bodyOf(route, request),

@@ -105,6 +105,7 @@ export class GateShared implements Gate {
 
   async admit({ access, summary }: Route, caller: Caller | null): Promise<void> {
     if (access.least === 'anybody') return;
+    if (access.least === 'worker') throw new Error('people make no calls of machines');
     if (!caller) throw new HttpProblem(401, 'signed-out', 'Nobody is signed in here. Sign in, and repeat this.');
     if (!reaches(caller.role, access.least)) throw roleTooLow(caller.role, access.least, `do this (“${summary}”)`);
     if (!access.costly) return;

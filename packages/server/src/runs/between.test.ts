@@ -4,22 +4,24 @@ import { join } from 'node:path';
 import { ChainService } from '../chains/chain-service.ts';
 import { Database } from '../database/database.ts';
 import { EventBus } from '../events/event-bus.ts';
+import { JobStore } from '../jobs/job-store.ts';
+import { LocalWork } from '../jobs/local-work.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
 import { RecordingService } from '../recordings/recording-service.ts';
 import { BlobStore } from '../storage/blob-store.ts';
 import { realSurroundings } from '../surroundings.ts';
 import { TargetService } from '../targets/target-service.ts';
 import { TitleService } from '../titles/title-service.ts';
+import { RenderJobs } from './render-jobs.ts';
 import { RunItemEntity } from './run-entity.ts';
 import { RunService } from './run-service.ts';
-import { RunWorker } from './run-worker.ts';
 
 /** P16: what is told between the lease of an item and the start of its thread reaches it. */
 
 let folder: string;
 let database: Database;
 let runs: RunService;
-let worker: RunWorker;
+let work: LocalWork;
 let runId: string;
 /** The folder for an attempt's spools is made when the test says so. */
 let makeFolder: () => void;
@@ -58,7 +60,9 @@ beforeEach(async () => {
       return join(folder, 'spool', 'own');
     };
   });
-  worker = new RunWorker(database, store, bus, runs, realSurroundings, '0.0.0', report);
+  const surroundings = realSurroundings;
+  const renders = new RenderJobs({ database, store, bus, runs, surroundings, version: '0.0.0', report });
+  work = new LocalWork(new JobStore({ database, surroundings, kinds: [renders], report, nudge: report }), store);
 });
 afterEach(async () => {
   await database.close();
@@ -68,24 +72,24 @@ afterEach(async () => {
 const statusNow = async () => (await database.of(RunItemEntity).findOneByOrFail({ runId })).status;
 
 it('a server that stops does not wait for a render that had not begun; the item waits for the next start', async () => {
-  const taking = worker.take();
+  const taking = work.take();
   await asked;
-  worker.interrupt();
+  work.interrupt();
   makeFolder();
-  const work = (await taking)!;
-  expect(work.signal.aborted).toBe(true);
-  await work.end({ type: 'cancelled' });
+  const taken = (await taking)!;
+  expect(taken.signal.aborted).toBe(true);
+  await taken.end({ type: 'cancelled' });
   expect(await statusNow()).toBe('queued');
 });
 
 it('a run that is cancelled then is not rendered for nobody', async () => {
-  const taking = worker.take();
+  const taking = work.take();
   await asked;
   await runs.cancel(runId);
-  await worker.abandonCancelled(runId);
+  await work.abandonUnwanted();
   makeFolder();
-  const work = (await taking)!;
-  expect(work.signal.aborted).toBe(true);
-  await work.end({ type: 'cancelled' });
+  const taken = (await taking)!;
+  expect(taken.signal.aborted).toBe(true);
+  await taken.end({ type: 'cancelled' });
   expect(await statusNow()).toBe('cancelled');
 });

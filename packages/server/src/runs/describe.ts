@@ -30,4 +30,5 @@ export const describeItem = (item: RunItemEntity, name: string): RunItem => ({
   accepted: item.accepted,
   cleared: item.cleared,
   seconds: item.seconds,
+  machine: item.machine,
 });

@@ -2,6 +2,7 @@ import type { RecipeInput } from '@tonos/contract';
 import { adjustChain, type EarlierRun, type Placement } from '@tonos/core';
 import type { EntityManager } from 'typeorm';
 import { ChainRevisionEntity } from '../chains/chain-entity.ts';
+import type { MachineRef } from '../jobs/job-kind.ts';
 import { markedOf, pickUpsOf } from '../recordings/by-hand.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
 import { setsOf } from '../sets/sets-of.ts';
@@ -37,11 +38,19 @@ export interface Leased {
   items: LeasedItem[];
 }
 
+/** Under which claim, by whom, when and by which version something is taken. */
+interface Under {
+  lease: string;
+  machine: MachineRef;
+  now: string;
+  version: string;
+}
+
 /** Takes an item under a lease, and with it those of its run that are linked with its recording. */
 export async function leaseItems(
   manager: EntityManager,
   first: RunItemEntity,
-  { lease, now, version }: { lease: string; now: string; version: string },
+  { now, version, ...under }: Under,
 ): Promise<Leased> {
   const { runId } = first;
   const run = await manager.findOneByOrFail(RunEntity, { id: runId });
@@ -54,11 +63,11 @@ export async function leaseItems(
     return { runId, titleId, refused: first.id, items: [] };
   }
   if (run.orderId)
-    return { titleId, ...(await leaseEpisode(manager, run, { item: first, recording }, { lease, now, version })) };
+    return { titleId, ...(await leaseEpisode(manager, run, { item: first, recording }, { now, version, ...under })) };
   const members = await membersWith(manager, run, { item: first, recording });
   const items: LeasedItem[] = [];
   for (const { item, recording: own, set } of members) {
-    await manager.save(RunItemEntity, { ...item, status: 'working' as const, lease, before: own.measurement });
+    await manager.save(RunItemEntity, { ...item, ...under, status: 'working' as const, before: own.measurement });
     items.push({ item, name: own.name, ...(await recipeFor(manager, run, { item, recording: own, set }, version)) });
   }
   return { runId, titleId, items };
@@ -69,7 +78,7 @@ async function leaseEpisode(
   manager: EntityManager,
   { id: runId, ...run }: RunEntity,
   { item, recording }: Member,
-  { lease, now, version }: { lease: string; now: string; version: string },
+  { now, version, ...under }: Under,
 ): Promise<Omit<Leased, 'titleId'>> {
   const made =
     item.remake && item.recipe
@@ -84,7 +93,7 @@ async function leaseEpisode(
     await finishIfDone(manager, runId, now);
     return { runId, refused: item.id, items: [] };
   }
-  await manager.save(RunItemEntity, { ...item, status: 'working' as const, lease, before: recording.measurement });
+  await manager.save(RunItemEntity, { ...item, ...under, status: 'working' as const, before: recording.measurement });
   return { runId, items: [{ item, name: recording.name, recipe: made.recipe, earlier: undefined }] };
 }
 

@@ -8,6 +8,7 @@ import { HttpProblem } from '../http/problems.ts';
 import { sendFile } from '../http/send-file.ts';
 import { goneSignal, sendLines } from '../http/send-lines.ts';
 import { type Calls, serve } from '../http/serve.ts';
+import type { LocalWork } from '../jobs/local-work.ts';
 import type { OpenNote } from '../recordings/open-notes.ts';
 import type { RecordingService } from '../recordings/recording-service.ts';
 import { sendSamples } from '../recordings/send-samples.ts';
@@ -22,7 +23,6 @@ import type { OrderForecast } from './order-forecast.ts';
 import type { OrderLedgerService } from './order-ledger-service.ts';
 import type { RemedyService } from './remedy-service.ts';
 import type { RunService } from './run-service.ts';
-import type { RunWorker } from './run-worker.ts';
 
 export interface RunRoutesNeeds {
   runs: RunService;
@@ -31,7 +31,7 @@ export interface RunRoutesNeeds {
   orderForecasts: OrderForecast;
   orderLedgers: OrderLedgerService;
   remedies: RemedyService;
-  worker: RunWorker;
+  work: LocalWork;
   recordings: RecordingService;
   store: BlobStore;
   folders: ServerFolders;
@@ -48,7 +48,7 @@ export function runRoutes(calls: Calls, needs: RunRoutesNeeds): void {
     orderForecasts,
     orderLedgers,
     remedies,
-    worker,
+    work,
     recordings,
     store,
     folders,
@@ -74,7 +74,7 @@ export function runRoutes(calls: Calls, needs: RunRoutesNeeds): void {
   });
   serve(calls, ROUTES.cancelRun, async ({ params }) => {
     const run = await runs.cancel(params.id);
-    await worker.abandonCancelled(params.id);
+    await work.abandonUnwanted();
     return run;
   });
   serve(calls, ROUTES.changeRun, async ({ params, body }) => {

@@ -17,6 +17,7 @@ export type Outcome = Pick<
   | 'outputSha256'
   | 'outputBytes'
   | 'seconds'
+  | 'machine'
 >;
 
 /** An earlier outcome of an item, kept when it was rendered again. */

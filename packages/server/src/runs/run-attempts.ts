@@ -20,6 +20,7 @@ const OUTCOME = [
   'outputSha256',
   'outputBytes',
   'seconds',
+  'machine',
 ] as const satisfies (keyof Outcome)[];
 
 const outcomeOf = (item: RunItemEntity): Outcome =>

@@ -59,7 +59,7 @@ export class RunEntity {
   trashedAt!: string | null;
 }
 
-/** One recording in a run. While it is worked on, `lease` names the attempt: only that attempt may finish it. */
+/** One recording in a run. */
 @Entity('run_item')
 export class RunItemEntity {
   @PrimaryColumn({ type: 'text' })
@@ -77,8 +77,13 @@ export class RunItemEntity {
   @Column({ type: 'text' })
   status!: ItemStatus;
 
+  /** The number of the claim under which it is worked on: only that claim may finish it. */
   @Column({ type: 'text', nullable: true })
   lease!: string | null;
+
+  /** Who made it, or does so now; none: this machine. */
+  @Column({ type: 'simple-json', nullable: true })
+  machine!: { id: string; name: string } | null;
 
   @Column({ type: 'simple-json', nullable: true })
   before!: Measurement | null;

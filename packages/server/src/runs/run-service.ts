@@ -42,6 +42,7 @@ const MOST_TOLD = 50;
 const CANCELLED = { status: 'cancelled' as const };
 const CLEARED = {
   lease: null,
+  machine: null,
   after: null,
   limits: null,
   findings: null,
@@ -59,7 +60,7 @@ const CLEARED = {
   seconds: null,
 };
 
-/** Runs and their items: started, looked at, cancelled, tried again. The work itself is the RunWorker's. */
+/** Runs and their items: started, looked at, cancelled, tried again. The work itself is RenderJobs'. */
 export class RunService {
   private readonly attempts: RunAttempts;
   /** As they are looked at. */

@@ -68,9 +68,14 @@ export class BlobStore {
     return join(this.dataFolder, 'uploads');
   }
 
+  /** Where files in the making lie; what is left there is swept at the next start. */
+  get temporaryFolder(): string {
+    return join(this.dataFolder, 'tmp');
+  }
+
   /** A path for a file in the making; `adopt` or `discard` ends it. */
   temporaryPath(): string {
-    return join(this.dataFolder, 'tmp', `${randomUUID()}.part`);
+    return join(this.temporaryFolder, `${randomUUID()}.part`);
   }
 
   /** A folder of its own for one job's spools; remove it with `discard`. */
@@ -117,6 +122,20 @@ export class BlobStore {
       sizeBytes += chunk.length;
     }
     return this.place(path, hash.digest('hex'), sizeBytes);
+  }
+
+  async find(sha256: string): Promise<StoredBlob | null> {
+    const found = await stat(this.pathOf(sha256)).catch(() => null);
+    return found && { sha256, sizeBytes: found.size };
+  }
+
+  /** One that is there already, as if it had just come in: until it is recorded again nobody deletes it. */
+  findAgain(sha256: string): Promise<StoredBlob | null> {
+    return this.move(async () => {
+      const found = await this.find(sha256);
+      if (found) this.fresh.set(sha256, true);
+      return found;
+    });
   }
 
   async discard(path: string): Promise<void> {

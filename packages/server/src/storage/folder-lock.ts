@@ -6,9 +6,10 @@ import Libsql from 'libsql';
 /**
  * One server a data folder. The lock is SQLite's on a database of its own, which the system gives back at once however the process ends:
  * no start has to wait until a lock that was left behind has grown old.
+ * @param variable by which another folder is chosen
  * @throws TonosError `folder-in-use` where another server has it
  */
-export async function lockFolder(folder: string): Promise<{ release(): void }> {
+export async function lockFolder(folder: string, variable = 'TONOS_DATA'): Promise<{ release(): void }> {
   await mkdir(folder, { recursive: true });
   const database = new Libsql(join(folder, 'in-use.sqlite'), { timeout: 0 });
   try {
@@ -18,7 +19,7 @@ export async function lockFolder(folder: string): Promise<{ release(): void }> {
     if (!String((cause as Error).message).includes('locked')) throw cause;
     throw new TonosError(
       'folder-in-use',
-      `Another Tonos is working in ${folder}. End it, or give this one a folder of its own with TONOS_DATA.`,
+      `Another Tonos is working in ${folder}. End it, or give this one a folder of its own with ${variable}.`,
     );
   }
   return {

@@ -25,6 +25,7 @@ import {
 } from '@tonos/contract';
 import type { OrderFile, TargetFile } from '@tonos/core';
 import { all, ask, type Body, byId, change, EVERYTHING, type Kind, one, own, type Reply } from './endpoint.ts';
+import { machineEndpoints } from './machine-endpoints.ts';
 import { peopleEndpoints } from './people-endpoints.ts';
 import { request } from './request.ts';
 
@@ -85,6 +86,7 @@ export const api = createApi({
   tagTypes: EVERYTHING,
   endpoints: (build) => ({
     ...peopleEndpoints(build),
+    ...machineEndpoints(build),
 
     today: ask(build, ROUTES.today, all, ['Today']),
     titles: ask(build, ROUTES.titles, all, ['Titles']),

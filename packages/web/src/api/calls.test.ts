@@ -20,6 +20,7 @@ const GIVEN: Readonly<Record<string, unknown>> = {
   changePerson: { id: 'a', role: 'lead' },
   invite: { role: 'lead', titleIds: ['a'] },
   makeToken: { name: 'build', role: 'engineer', days: 30 },
+  makeWorkerToken: { name: 'studio' },
   account: { titleId: 'a', most: 50 },
   notes: { kind: 'chain', id: 'a' },
   addNote: { about: { kind: 'chain', id: 'a', stepId: null }, text: 'See @Odile' },

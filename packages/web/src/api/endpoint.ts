@@ -26,6 +26,7 @@ const KINDS = [
   'Board',
   'Storage',
   'Trash',
+  'Machines',
 ] as const;
 export type Kind = (typeof KINDS)[number];
 export type Tag = Kind | { type: Kind; id: string };

@@ -144,6 +144,7 @@ function State({ item }: { item: RunItem }) {
         <div style={{ width: `${100 * (progress?.share ?? 0)}%` }} />
       </div>
       {progress?.stage ?? 'starting'}
+      {item.machine && ` on ${item.machine.name}`}
       {progress?.secondsLeft != null && ` \u00b7 ${timeLeft(progress.secondsLeft)}`}
     </div>
   );

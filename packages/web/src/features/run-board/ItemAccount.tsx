@@ -11,7 +11,7 @@ const MEASURES = Object.keys(LIMITABLE_MEASURES) as LimitableMeasure[];
 
 /** One item in full: every figure before and after, and what each step found and did. */
 export function ItemAccount({ run, item }: { run: Run; item: RunItem }) {
-  const { before, after, findings, error, seconds, status } = item;
+  const { before, after, findings, error, seconds, machine, status } = item;
   if (error) return <p className="verdict-over">{error.message}</p>;
   if (!after) return <p className="quiet">There is nothing to tell before it has been rendered.</p>;
   return (
@@ -58,7 +58,11 @@ export function ItemAccount({ run, item }: { run: Run; item: RunItem }) {
         <EarlierAttempts item={item} />
         {status === 'off-target' && <Acceptance item={item} />}
         <NoteThread about={{ kind: 'item', id: item.id }} />
-        {seconds !== null && <p className="quiet small">Rendered in {figure(seconds)} s.</p>}
+        {seconds !== null && (
+          <p className="quiet small">
+            Rendered in {figure(seconds)} s{machine && ` on ${machine.name}`}.
+          </p>
+        )}
       </div>
     </div>
   );

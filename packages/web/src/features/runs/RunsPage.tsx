@@ -1,8 +1,9 @@
-import { Progress, SegmentedControl, VisuallyHidden } from '@mantine/core';
+import { Button, Progress, SegmentedControl, VisuallyHidden } from '@mantine/core';
 import type { RunSummary } from '@tonos/contract';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { api } from '../../api/api.ts';
+import { useMay } from '../../people/use-me.ts';
 import { Page } from '../../ui/Page.tsx';
 import { ShowOnly } from '../../ui/ShowOnly.tsx';
 import { ThrowAwayButton } from '../../ui/ThrowAwayButton.tsx';
@@ -22,11 +23,22 @@ const SHOWN: { value: RunsShown; label: string }[] = [
 /** Every batch, the newest first. */
 export function RunsPage() {
   const { data: runs, error, refetch } = api.useRunsQuery();
+  const isEngineer = useMay('engineer');
   const [shown, setShown] = useState<RunsShown>('all');
   const [typed, setTyped] = useState('');
   const listed = filterRuns(runs ?? [], shown, typed);
   return (
-    <Page title="Runs" about="Batches: recordings, a chain’s revision, a target.">
+    <Page
+      title="Runs"
+      about="Batches: recordings, a chain’s revision, a target."
+      acts={
+        isEngineer && (
+          <Button component={Link} to="/machines" variant="default">
+            Machines
+          </Button>
+        )
+      }
+    >
       {error && <Trouble error={error} retry={refetch} />}
       {runs?.length === 0 && <p className="empty">No run yet. Open a title, choose recordings and press Run.</p>}
       {runs && runs.length > 0 && (

@@ -1,0 +1,130 @@
+import { createHash } from 'node:crypto';
+import { createReadStream, createWriteStream } from 'node:fs';
+import { open, rename, stat } from 'node:fs/promises';
+import { join } from 'node:path';
+import type { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import type { Sent } from '@tonos/contract';
+import { LRUCache } from 'lru-cache';
+import { HttpProblem } from '../http/problems.ts';
+import type { BlobStore, StoredBlob } from '../storage/blob-store.ts';
+
+/** Where a stretch of a file lies in the whole. */
+export interface Stretch {
+  from: number;
+  total: number;
+}
+
+/** What was sent and is not used goes after so long. */
+const UNUSED_MS = 6 * 3600_000;
+
+/**
+ * Files that machines send, by their hashes, until a job names them. Whoever sends one goes on where the last one stopped: the bytes are the
+ * same by their hash, which is checked once all are there.
+ */
+export class Incoming {
+  private readonly sending = new Set<string>();
+  /** Files that lie here, whole or in part. */
+  private readonly here: LRUCache<string, 'part' | 'whole'>;
+
+  constructor(private readonly store: BlobStore) {
+    this.here = new LRUCache({
+      max: 100_000,
+      ttl: UNUSED_MS,
+      ttlAutopurge: true,
+      dispose: (_, sha256, reason) => {
+        if (reason === 'set' || this.sending.has(sha256)) return;
+        for (const path of [this.partOf(sha256), this.wholeOf(sha256)]) void this.store.discard(path).catch(() => {});
+      },
+    });
+  }
+
+  /** What there is of a file. */
+  async state(sha256: string): Promise<Sent> {
+    const isThere = this.here.get(sha256) === 'whole' || (await this.store.find(sha256)) !== null;
+    if (isThere) return { isThere, receivedBytes: 0 };
+    const { size } = await stat(this.partOf(sha256)).catch(() => ({ size: 0 }));
+    return { isThere, receivedBytes: size };
+  }
+
+  /**
+   * Takes a stretch that begins where the last one stopped.
+   * @throws HttpProblem 409 `being-sent` while somebody else sends it, `elsewhere` where it begins at another place; 422 `wrong-hash`
+   */
+  async take(sha256: string, { from, total }: Stretch, stream: Readable): Promise<Sent> {
+    const before = await this.state(sha256);
+    if (before.isThere) return before;
+    if (this.sending.has(sha256)) throw new HttpProblem(409, 'being-sent', 'Somebody sends this file just now.');
+    if (from !== before.receivedBytes)
+      throw new HttpProblem(409, 'elsewhere', `Of this file ${before.receivedBytes} bytes are here: go on there.`, {
+        receivedBytes: before.receivedBytes,
+      });
+    this.sending.add(sha256);
+    try {
+      this.here.set(sha256, 'part');
+      const hash = from === 0 ? createHash('sha256') : undefined;
+      let at = from;
+      await pipeline(
+        stream,
+        async function* (chunks: AsyncIterable<Buffer>) {
+          for await (const chunk of chunks) {
+            at += chunk.length;
+            if (at > total) throw new HttpProblem(400, 'too-long', `More than the ${total} bytes came that were told.`);
+            hash?.update(chunk);
+            yield chunk;
+          }
+        },
+        createWriteStream(this.partOf(sha256), { flags: 'a' }),
+      );
+      if (at < total) return { isThere: false, receivedBytes: at };
+      return await this.finish(sha256, hash?.digest('hex') ?? (await hashOf(this.partOf(sha256))), total);
+    } finally {
+      this.sending.delete(sha256);
+    }
+  }
+
+  /** @throws HttpProblem 409 `bytes-missing` where it was not sent */
+  async use(sha256: string): Promise<string | StoredBlob> {
+    if (this.here.get(sha256) === 'whole') return this.wholeOf(sha256);
+    const there = await this.store.findAgain(sha256);
+    if (there) return there;
+    throw new HttpProblem(409, 'bytes-missing', 'This file was not sent: send it first.', { sha256 });
+  }
+
+  /** Whether it lies here. */
+  has(sha256: string): boolean {
+    return this.here.get(sha256) === 'whole';
+  }
+
+  /** It was taken into the store, under another name. */
+  used(sha256: string): void {
+    this.here.delete(sha256);
+  }
+
+  private async finish(sha256: string, found: string, sizeBytes: number): Promise<Sent> {
+    const part = this.partOf(sha256);
+    if (found !== sha256) {
+      await this.store.discard(part);
+      throw new HttpProblem(422, 'wrong-hash', 'What came is not what its hash says. Send it again from its start.');
+    }
+    const file = await open(part, 'r');
+    await file.sync().finally(() => file.close());
+    await rename(part, this.wholeOf(sha256));
+    this.here.set(sha256, 'whole');
+    return { isThere: true, receivedBytes: sizeBytes };
+  }
+
+  private partOf(sha256: string): string {
+    return join(this.store.temporaryFolder, `${sha256}.incoming`);
+  }
+
+  private wholeOf(sha256: string): string {
+    return join(this.store.temporaryFolder, `${sha256}.whole`);
+  }
+}
+
+async function hashOf(path: string): Promise<string> {
+  const hash = createHash('sha256');
+  await pipeline(createReadStream(path), hash);
+  return hash.digest('hex');
+}

@@ -1,0 +1,173 @@
+import type { FileProblem, ItemStatus, RecipeInput } from '@tonos/contract';
+import { type EntityManager, In, Not } from 'typeorm';
+import type { Database } from '../database/database.ts';
+import type { EventBus } from '../events/event-bus.ts';
+import type { ClaimEntity } from '../jobs/claim-entity.ts';
+import type { Ended, Held, JobKind, Keeping, MachineRef, Made } from '../jobs/job-kind.ts';
+import type { Payload, RenderPayload } from '../jobs/payload.ts';
+import { RecordingEntity } from '../recordings/recording-entity.ts';
+import type { BlobStore } from '../storage/blob-store.ts';
+import { DISK_FULL, isDiskFull } from '../storage/disk-full.ts';
+import type { Surroundings } from '../surroundings.ts';
+import type { Rendered } from '../workers/messages.ts';
+import { leaseItems } from './lease-items.ts';
+import { RunEntity, RunItemEntity } from './run-entity.ts';
+import { finishIfDone, type RunService } from './run-service.ts';
+
+type Outcome = Partial<RunItemEntity> & { status: ItemStatus };
+
+interface RenderJobsNeeds {
+  database: Database;
+  store: BlobStore;
+  bus: EventBus;
+  runs: RunService;
+  surroundings: Surroundings;
+  version: string;
+  report(error: unknown): void;
+}
+
+/** The items of runs: taken under a lease, rendered, and how they came out stored. */
+export class RenderJobs implements JobKind {
+  readonly kind = 'render';
+
+  constructor(private readonly needs: RenderJobsNeeds) {}
+
+  /** Items that no claim holds any more wait again. */
+  async recover(standing: readonly number[]): Promise<void> {
+    const lease = Not(In(standing.map(String)));
+    await this.needs.database.transaction((manager) =>
+      manager.update(RunItemEntity, { status: 'working', lease }, { status: 'queued', lease: null }),
+    );
+  }
+
+  async next(manager: EntityManager): Promise<string | undefined> {
+    const found = await this.waitingItems(manager)
+      .select(['item.id'])
+      .orderBy('run.priority', 'DESC')
+      .addOrderBy('run.createdAt', 'ASC')
+      .addOrderBy('item.position', 'ASC')
+      .limit(1) // by itself, getOne reads all that waits
+      .getOne();
+    return found?.id;
+  }
+
+  waiting(): Promise<number> {
+    return this.waitingItems().getCount();
+  }
+
+  async hold(manager: EntityManager, id: string, fence: number, by: MachineRef): Promise<Held> {
+    const { surroundings, version } = this.needs;
+    const item = await manager
+      .createQueryBuilder(RunItemEntity, 'item')
+      .where({ id })
+      .addSelect('item.recipe')
+      .getOneOrFail();
+    const lease = { lease: String(fence), now: surroundings.now(), version, machine: by };
+    const { runId, titleId, refused, items } = await leaseItems(manager, item, lease);
+    const held = { subjectId: runId, titleId };
+    if (refused) return { ...held, itemIds: [refused] };
+    return {
+      ...held,
+      itemIds: items.map((one) => one.item.id),
+      payload: { kind: 'render', members: items.map(({ name, recipe, earlier }) => ({ name, recipe, earlier })) },
+    };
+  }
+
+  isWanted(claim: ClaimEntity): Promise<boolean> {
+    return this.needs.database.of(RunItemEntity).existsBy(mine(claim));
+  }
+
+  async release(manager: EntityManager, claim: ClaimEntity): Promise<void> {
+    await manager.update(RunItemEntity, mine(claim), { status: 'queued', lease: null });
+  }
+
+  async keep(claim: ClaimEntity, payload: Payload, { end, made, seconds }: Ended): Promise<Keeping> {
+    const { members } = payload as RenderPayload;
+    const ends = end.type === 'set-rendered' ? end.ends : claim.itemIds.map(() => end);
+    const outcomes = new Map<string, Outcome>();
+    for (const [i, id] of claim.itemIds.entries()) {
+      const one = ends[i];
+      if (one.type === 'failed') outcomes.set(id, { status: 'failed', error: one.error, seconds });
+      else if (one.type === 'rendered')
+        outcomes.set(id, { ...(await this.kept(members[i].recipe, one, made[i])), seconds });
+    }
+    const now = this.needs.surroundings.now();
+    const write = async (manager: EntityManager) => {
+      // an item that was cancelled or opened again meanwhile belongs to somebody else
+      for (const item of await manager.findBy(RunItemEntity, mine(claim)))
+        await manager.save(RunItemEntity, { ...item, ...(outcomes.get(item.id) ?? { status: 'queued' }), lease: null });
+      await finishIfDone(manager, claim.subjectId, now);
+    };
+    const stored = [...outcomes.values()].flatMap(({ outputSha256 }) => outputSha256 ?? []);
+    return { write, written: () => this.needs.store.recorded(stored) };
+  }
+
+  progress(
+    { subjectId: runId, titleId, itemIds }: ClaimEntity,
+    share: number,
+    stage: string,
+    secondsLeft: number | null,
+  ) {
+    for (const itemId of itemIds)
+      this.needs.bus.publish({ type: 'item-progress', titleId, runId, itemId, share, stage, secondsLeft });
+  }
+
+  async publish({ subjectId: runId, itemIds }: ClaimEntity): Promise<void> {
+    await this.needs.runs.publish(runId, itemIds);
+  }
+
+  private waitingItems(manager?: EntityManager) {
+    const items = manager
+      ? manager.createQueryBuilder(RunItemEntity, 'item')
+      : this.needs.database.of(RunItemEntity).createQueryBuilder('item');
+    return items
+      .innerJoin(RunEntity, 'run', 'run.id = item.runId')
+      .innerJoin(RecordingEntity, 'recording', 'recording.id = item.recordingId')
+      .where({ status: 'queued' })
+      .andWhere('recording.status != :measuring', { measuring: 'measuring' })
+      .andWhere('run.paused = :paused', { paused: false });
+  }
+
+  /** Puts a delivery into the store; where that can't be, how its item fails. */
+  private async kept(recipe: RecipeInput, end: Rendered, made: Made): Promise<Outcome> {
+    const { store, report } = this.needs;
+    try {
+      const { sha256, sizeBytes } = typeof made.output === 'string' ? await store.adopt(made.output) : made.output!;
+      if (made.survey) await store.placeDerived(made.survey, sha256, '.survey');
+      if (made.copy && end.copied) await store.placeDerived(made.copy, sha256, '.wav');
+      return { ...outcomeOf(recipe, end), outputSha256: sha256, outputBytes: sizeBytes };
+    } catch (error) {
+      const failed = (problem: FileProblem): Outcome => ({ status: 'failed', error: problem });
+      if (isDiskFull(error)) return failed({ code: 'disk-full', message: DISK_FULL });
+      report(error);
+      const message = `What was rendered could not be put into the store: ${(error as Error).message}. See to the data folder, and try it again.`;
+      return failed({ code: 'not-stored', message });
+    }
+  }
+}
+
+/** The items that a claim still holds. */
+const mine = ({ itemIds, fence }: ClaimEntity) => ({
+  id: In(itemIds),
+  status: 'working' as const,
+  lease: String(fence),
+});
+
+function outcomeOf(recipe: RecipeInput, end: Rendered): Outcome {
+  const names = new Map(recipe.order?.file.parts.map(({ id, name }) => [id, name || id]));
+  const { verdict, after, limits, findings, overview, timeMap, parts, chapters } = end;
+  return {
+    status: verdict,
+    after,
+    limits,
+    findings,
+    timeMap,
+    parts: parts?.map((part) => ({ ...part, name: names.get(part.id)! })) ?? null,
+    chapters: chapters ?? null,
+    overview,
+    error: null,
+    recipe,
+    cleared: false,
+    remake: false,
+  };
+}

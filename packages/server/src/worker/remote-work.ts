@@ -1,0 +1,153 @@
+import { type Claimed, type Completion, ROUTES } from '@tonos/contract';
+import { TonosError } from '@tonos/core';
+import { filesOf, type Products, placeJob } from '../jobs/payload.ts';
+import { isDiskFull } from '../storage/disk-full.ts';
+import type { JobEnd } from '../workers/messages.ts';
+import type { WorkerPool } from '../workers/worker-pool.ts';
+import type { Bell } from './bell.ts';
+import { type BlobCache, hashOf } from './blob-cache.ts';
+import type { Heart } from './heart.ts';
+import { Refused, type ServerLink } from './server-link.ts';
+
+type Work = NonNullable<Claimed['work']>;
+
+interface RemoteWorkNeeds {
+  /** This machine. */
+  id: string;
+  link: ServerLink;
+  cache: BlobCache;
+  pool: WorkerPool;
+  heart: Heart;
+  bell: Bell;
+  fatal(error: Error): void;
+  stopped: AbortSignal;
+}
+
+const DISK_FULL = 'The disk of its cache is full.';
+
+/** The server lacks a file that this hangs on: it would on any machine. */
+function gone(payload: Work['payload']): JobEnd {
+  const name = payload.kind === 'measure' ? payload.name : payload.members.map((member) => member.name).join(', ');
+  const message = `${name}: its file, or one that it is made with, is gone from the store. Bring it in again.`;
+  const failed = { type: 'failed' as const, error: { code: 'no-source', message } };
+  if (payload.kind === 'measure' || payload.members.length === 1) return failed;
+  return { type: 'set-rendered', ends: payload.members.map(() => failed) };
+}
+
+/** Takes work from a server, does it on the threads of this machine, and sends what comes of it. */
+export class RemoteWork {
+  constructor(private readonly needs: RemoteWorkNeeds) {}
+
+  /** Each thread by itself, until it is stopped: files come and go while others compute. */
+  async run(): Promise<void> {
+    const { pool } = this.needs;
+    await Promise.all(Array.from({ length: pool.size }, () => this.serve()));
+  }
+
+  private async serve(): Promise<void> {
+    const { bell, stopped, fatal } = this.needs;
+    while (!stopped.aborted) {
+      try {
+        const work = await this.claim();
+        if (work) await this.carryOut(work);
+        else await bell.wait(stopped);
+      } catch (error) {
+        if (stopped.aborted) return;
+        // one that is not heard any more has nothing to do here
+        if (error instanceof Refused && error.status === 401) return fatal(error);
+        await bell.wait(stopped);
+      }
+    }
+  }
+
+  private async claim(): Promise<Work | null> {
+    const { heart, link, id } = this.needs;
+    if (!heart.mayTake) return null;
+    return (await link.call(ROUTES.workClaim, { body: { machine: id } })).work;
+  }
+
+  private async carryOut({ fence, payload }: Work): Promise<void> {
+    const { heart, cache, link, pool } = this.needs;
+    const signal = heart.add(fence);
+    let clear = async () => {};
+    let letGo = () => {};
+    try {
+      letGo = await cache.hold(filesOf(payload), (sha256, path) => link.fetchBlob(sha256, path, signal));
+      const placed = await placeJob(payload, cache);
+      clear = placed.clear;
+      const startedMs = performance.now();
+      const progress = (share: number, stage: string) => heart.progress(fence, share, stage);
+      const end = await pool.run(placed.job, { signal, progress });
+      const seconds = (performance.now() - startedMs) / 1000;
+      if (end.type === 'cancelled') return await this.giveBack(fence, 'It is not wanted any more.');
+      if (end.type === 'failed' && end.error.code === 'disk-full') return await this.rest(fence, DISK_FULL);
+      await this.finish(fence, end, placed.products, seconds, signal);
+      heart.rested();
+    } catch (error) {
+      if (signal.aborted) return await this.giveBack(fence, 'It is not wanted any more.');
+      if (isDiskFull(error)) return await this.rest(fence, DISK_FULL);
+      if (error instanceof Refused && error.status === 401) throw error;
+      if (error instanceof Refused && error.status === 404)
+        return await this.finish(fence, gone(payload), [], 0, signal);
+      await this.rest(
+        fence,
+        error instanceof TonosError ? error.message : `It can't work: ${(error as Error).message}.`,
+      );
+    } finally {
+      heart.remove(fence);
+      await clear();
+      letGo();
+    }
+  }
+
+  /** Sends what came of it, then says so. What was taken from this machine meanwhile is somebody else's. */
+  private async finish(
+    fence: number,
+    end: JobEnd,
+    products: readonly Products[],
+    seconds: number,
+    signal: AbortSignal,
+  ): Promise<void> {
+    const { id: machine, link } = this.needs;
+    const ends = end.type === 'set-rendered' ? end.ends : [end];
+    for (;;) {
+      const made: Completion['made'] = [];
+      for (const [i, one] of ends.entries()) made.push(await this.send(one, products[i], signal));
+      const body = { machine, fence, seconds, end, made } as Completion;
+      try {
+        return await link.insist(() => link.call(ROUTES.workComplete, { body, signal }), signal);
+      } catch (error) {
+        if (!(error instanceof Refused)) throw error;
+        if (error.code === 'late') return;
+        if (error.code !== 'bytes-missing') throw error;
+      }
+    }
+  }
+
+  private async send(
+    end: JobEnd,
+    { output, survey, copy }: Products,
+    signal: AbortSignal,
+  ): Promise<Completion['made'][number]> {
+    if (end.type !== 'measured' && end.type !== 'rendered') return {};
+    const paths = { ...(end.type === 'rendered' && { output }), survey, ...(end.copied && { copy }) };
+    const made: Completion['made'][number] = {};
+    for (const [name, path] of Object.entries(paths) as [keyof typeof made, string][]) {
+      made[name] = await hashOf(path);
+      await this.needs.link.sendBlob(made[name], path, signal);
+    }
+    return made;
+  }
+
+  private async rest(fence: number, reason: string): Promise<void> {
+    this.needs.heart.rest(reason);
+    await this.giveBack(fence, reason);
+  }
+
+  private async giveBack(fence: number, reason: string): Promise<void> {
+    const { id: machine, link, stopped } = this.needs;
+    // one that leaves gives back all at once
+    if (stopped.aborted) return;
+    await link.insist(() => link.call(ROUTES.workRelease, { body: { machine, fence, reason } }), stopped);
+  }
+}

@@ -1,0 +1,98 @@
+import { Button, Group, Stack, TextInput } from '@mantine/core';
+import type { WorkerToken } from '@tonos/contract';
+import { useState } from 'react';
+import { api } from '../../api/api.ts';
+import { CopyOnce } from '../../people/CopyOnce.tsx';
+import { LedgerHead } from '../../ui/LedgerHead.tsx';
+import { say, sayError } from '../../ui/notify.ts';
+import { moment } from '../../ui/time.ts';
+import classes from './Machines.module.css';
+
+/** The tokens by which machines work along. */
+export function WorkerTokens() {
+  const { data: tokens = [] } = api.useWorkerTokensQuery();
+  const [end] = api.useEndWorkerTokenMutation();
+  const drop = async ({ id, name }: WorkerToken) => {
+    const { error } = await end(id);
+    if (error) sayError(`${name} is still good`, error);
+    else say(`${name} is good no more. What its machines had goes on elsewhere.`);
+  };
+  if (!tokens.length) return null;
+  return (
+    <section className={classes.section} aria-label="Worker tokens">
+      <h2>Worker tokens</h2>
+      <table className="ledger">
+        <LedgerHead columns={['Name', 'Made']} acts />
+        <tbody>
+          {tokens.map((token) => (
+            <tr key={token.id}>
+              <td className="name">{token.name}</td>
+              <td className="quiet small">{moment(token.createdAt)}</td>
+              <td>
+                <Group justify="flex-end">
+                  <Button size="compact-xs" variant="subtle" color="var(--over)" onClick={() => void drop(token)}>
+                    End
+                  </Button>
+                </Group>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
+  );
+}
+
+/** What a machine needs to work along: a token, told once, and what to type there. */
+export function TokenForm({ onDone }: { onDone(): void }) {
+  const [name, setName] = useState('');
+  const [made, setMade] = useState<string>();
+  const [make, { isLoading }] = api.useMakeWorkerTokenMutation();
+  const create = async () => {
+    const { data, error } = await make({ name });
+    if (data) setMade(data.token);
+    else sayError('No token was made', error);
+  };
+  if (made)
+    return (
+      <Stack>
+        <CopyOnce label="Worker token" description="It is not shown again." value={made} />
+        <p>On the other machine, in a copy of Tonos of this version:</p>
+        <pre className={classes.lines}>
+          {`export TONOS_SERVER=${window.location.origin}\nexport TONOS_WORKER_TOKEN=…\nnpm run worker`}
+        </pre>
+        <Group justify="flex-end">
+          <Button onClick={onDone}>Done</Button>
+        </Group>
+      </Stack>
+    );
+  return (
+    <form
+      onSubmit={(event) => {
+        event.preventDefault();
+        void create();
+      }}
+    >
+      <Stack>
+        <TextInput
+          label="Name of its token"
+          description="One machine or several can use it; ending it ends them all."
+          placeholder="studio basement"
+          required
+          maxLength={100}
+          value={name}
+          onChange={(event) => setName(event.currentTarget.value)}
+          data-autofocus
+        />
+        <Group justify="flex-end">
+          <Button variant="default" onClick={onDone}>
+            Cancel
+          </Button>
+          <Button type="submit" loading={isLoading} disabled={!name.trim()}>
+            Make a token
+          </Button>
+        </Group>
+      </Stack>
+    </form>
+  );
+}
