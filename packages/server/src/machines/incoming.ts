@@ -15,6 +15,8 @@ export interface Stretch {
   total: number;
 }
 
+/** Who sends nothing for so long makes room for another who sends the same. */
+const STALLED_MS = 5000;
 /** What was sent and is not used goes after so long. */
 const UNUSED_MS = 6 * 3600_000;
 
@@ -60,6 +62,11 @@ export class Incoming {
         receivedBytes: before.receivedBytes,
       });
     this.sending.add(sha256);
+    const stall = setTimeout(
+      () =>
+        stream.destroy(new HttpProblem(408, 'stalled', 'Nothing more of this file came. Go on where it broke off.')),
+      STALLED_MS,
+    );
     try {
       this.here.set(sha256, 'part');
       const hash = from === 0 ? createHash('sha256') : undefined;
@@ -69,6 +76,7 @@ export class Incoming {
         async function* (chunks: AsyncIterable<Buffer>) {
           for await (const chunk of chunks) {
             at += chunk.length;
+            stall.refresh();
             if (at > total) throw new HttpProblem(400, 'too-long', `More than the ${total} bytes came that were told.`);
             hash?.update(chunk);
             yield chunk;
@@ -79,6 +87,7 @@ export class Incoming {
       if (at < total) return { isThere: false, receivedBytes: at };
       return await this.finish(sha256, hash?.digest('hex') ?? (await hashOf(this.partOf(sha256))), total);
     } finally {
+      clearTimeout(stall);
       this.sending.delete(sha256);
     }
   }

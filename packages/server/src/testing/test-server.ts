@@ -29,6 +29,13 @@ export class TestServer {
     return server;
   }
 
+  /** Over a data folder that is there. */
+  static async over(dataFolder: string, options: Partial<ServerOptions>): Promise<TestServer> {
+    const server = new TestServer(dataFolder, options);
+    await server.open();
+    return server;
+  }
+
   /** For several people, under its own address on this machine. */
   static async startShared(options: Partial<ServerOptions> = {}): Promise<TestServer> {
     const port = await freePort();

@@ -5,6 +5,8 @@ import { Refused, type ServerLink } from './server-link.ts';
 const LOOK_MS = 1000;
 /** Without news. */
 const BEAT_EVERY_MS = 5000;
+/** With nothing to do, where nobody rings. */
+const ASK_EVERY_MS = 1000;
 /** After something was wrong with this machine itself, work is tried again. */
 const REST_MS = 15_000;
 
@@ -18,6 +20,8 @@ interface HeartNeeds {
   link: ServerLink;
   hello: Hello;
   bell: Bell;
+  /** Whether a queue rings it. */
+  hasQueue: boolean;
   cacheBytes(): number;
   say(line: string): void;
   /** The server will not hear this machine any more. */
@@ -99,7 +103,8 @@ export class Heart {
 
   private async look(): Promise<void> {
     const now = performance.now();
-    if (!this.hasNews && now - this.lastMs < BEAT_EVERY_MS) return;
+    const asks = this.jobs.size === 0 && !this.needs.hasQueue;
+    if (!this.hasNews && now - this.lastMs < (asks ? ASK_EVERY_MS : BEAT_EVERY_MS)) return;
     const { bell, say, fatal, stopped } = this.needs;
     try {
       this.hasNews = false;

@@ -9,7 +9,7 @@ import { TonosError } from '@tonos/core';
 const FIRST_WAIT_MS = 250;
 const LONGEST_WAIT_MS = 5000;
 /** What the server may say that another try mends: it starts, it is full, it is busy. */
-const PASSES = [429, 502, 503, 504, 507];
+const PASSES = [408, 429, 502, 503, 504, 507];
 
 /** The server says no. */
 export class Refused extends TonosError {
