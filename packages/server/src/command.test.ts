@@ -160,3 +160,33 @@ it('says what of a backup is damaged, and brings the rest back', async () => {
   expect((await tonos(['restore', '--from', at('nothing')], { TONOS_DATA: at('third') })).status).toBe(2);
   expect((await tonos(['backup', '--to', at('b')], { TONOS_DATA: at('nothing') })).status).toBe(2);
 });
+
+it('makes a token by which a machine works along, beside a server that runs, and ends it at once', async () => {
+  const env = { TONOS_DATA: server.dataFolder };
+  const hello = {
+    id: 'b0c1a7de-6c2f-4c1b-8d15-2f3f5f0e7a01',
+    name: 'attic',
+    version: '0.0.0-test',
+    threads: 2,
+    cacheLimitBytes: 1e9,
+  };
+  const speak = async (secret: string) =>
+    (await server.call('POST', '/work/hello', hello, { authorization: `Bearer ${secret}` })).status;
+  const made = await tonos(['worker-token', '--name', 'attic'], env);
+  expect([made.status, made.stdout]).toEqual([0, expect.stringMatching(/^tnw_[\w-]{43}\n$/)]);
+  expect(await speak(made.stdout.trim())).toBe(200);
+  expect((await owner.call<{ name: string }[]>('GET', '/worker-tokens')).body.map(({ name }) => name)).toEqual([
+    'attic',
+  ]);
+  expect((await tonos(['worker-token', '--revoke', 'attic'], env)).status).toBe(0);
+  expect(await speak(made.stdout.trim())).toBe(401);
+  for (const wrong of [[], ['--name', 'a', '--revoke', 'a'], ['--revoke', 'nobody'], ['--name', ' ']])
+    expect((await tonos(['worker-token', ...wrong], env)).status).toBe(2);
+  const nowhere = await tonos(['worker-token', '--name', 'a'], { TONOS_DATA: at('out') });
+  expect([nowhere.status, nowhere.stderr]).toEqual([2, expect.stringContaining('TONOS_DATA')]);
+  // nor does a token of a person make a machine, or that of a machine a person
+  expect(await speak(token)).toBe(401);
+  const again = (await tonos(['worker-token', '--name', 'attic'], env)).stdout.trim();
+  const asPerson = await server.call('GET', '/titles', undefined, { authorization: `Bearer ${again}` });
+  expect(asPerson.status).toBe(401);
+});
