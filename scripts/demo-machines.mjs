@@ -2,8 +2,9 @@
 import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync } from 'node:fs';
 import { join } from 'node:path';
-import { build, install, project } from './prepare.mjs';
+import { build, endWithParent, install, project } from './prepare.mjs';
 
+endWithParent();
 install();
 build();
 
@@ -18,8 +19,8 @@ mkdirSync(data, { recursive: true });
 const at = (path) => join(project, path);
 const children = [];
 
-function begin(program, args, env = {}) {
-  const child = spawn(program, args, { stdio: ['ignore', 'pipe', 'inherit'], env: { ...process.env, ...env } });
+function begin(program, args, env = {}, errors = 'inherit') {
+  const child = spawn(program, args, { stdio: ['ignore', 'pipe', errors], env: { ...process.env, ...env } });
   children.push(child);
   return child;
 }
@@ -34,9 +35,9 @@ const until = (child, words) =>
   });
 
 /** What the command says on its standard output. */
-const command = (...args) =>
+const command = (args, errors) =>
   new Promise((resolve, reject) => {
-    const child = begin(process.execPath, [at('packages/cli/bin/tonos.mjs'), ...args], { TONOS_DATA: data });
+    const child = begin(process.execPath, [at('packages/cli/bin/tonos.mjs'), ...args], { TONOS_DATA: data }, errors);
     let said = '';
     child.stdout.on('data', (text) => {
       said += text;
@@ -81,8 +82,8 @@ try {
   };
   await until(begin(process.execPath, [at('packages/server/dist/main.js')], env), 'is ready');
   // the one of the start before, which nobody has any more
-  await command('worker-token', '--revoke', 'demo machines').catch(() => {});
-  const token = await command('worker-token', '--name', 'demo machines');
+  await command(['worker-token', '--revoke', 'demo machines'], 'ignore').catch(() => {});
+  const token = await command(['worker-token', '--name', 'demo machines']);
   for (const name of ['North room', 'South room']) {
     const cache = join(folder, name);
 

@@ -14,6 +14,14 @@ export function run(command, args, options = {}) {
   }
 }
 
+const LOOK_EVERY_MS = 1000;
+
+/** npm hands a signal to its shell alone: when that is gone, this ends as if it had got the signal itself. */
+export function endWithParent() {
+  const parent = process.ppid;
+  setInterval(() => process.ppid !== parent && process.kill(process.pid, 'SIGTERM'), LOOK_EVERY_MS).unref();
+}
+
 const bin = (name) => join(project, 'node_modules/.bin', name);
 const at = (path) => join(project, path);
 

@@ -1,6 +1,7 @@
 // `npm start`: installs, builds, and serves in the foreground.
-import { build, install } from './prepare.mjs';
+import { build, endWithParent, install } from './prepare.mjs';
 
+endWithParent();
 install();
 build();
 await import('../packages/server/dist/main.js');

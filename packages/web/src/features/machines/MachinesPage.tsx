@@ -22,7 +22,7 @@ export function MachinesPage() {
   const isOwner = useMay('owner');
   const { data, error, refetch } = api.useMachinesQuery(undefined, { pollingInterval: LOOK_EVERY_MS });
   const [making, form] = useDisclosure(false);
-  const columns = ['Name', 'State', 'Works on', 'Threads', 'Real time', 'Cache', 'Last heard'];
+  const columns = ['Name', 'State', 'Works on', 'Threads', 'Speed', 'Cache', 'Last heard'];
   return (
     <Page
       title="Machines"
@@ -54,7 +54,7 @@ export function MachinesPage() {
       )}
       {isOwner && <WorkerTokens />}
       <Modal opened={making} onClose={form.close} title="Add a machine" size="lg">
-        <TokenForm onDone={form.close} />
+        <TokenForm hasQueue={data?.queue.kind === 'redis'} onDone={form.close} />
       </Modal>
     </Page>
   );
@@ -88,10 +88,10 @@ function MachineRow({ machine, isLead }: { machine: Machine; isLead: boolean }) 
   };
   const isBad = state === 'lost' || state === 'refused';
   return (
-    <tr className={state === 'lost' ? classes.lost : undefined}>
+    <tr className={`${classes.row} ${state === 'lost' ? classes.lost : ''}`}>
       <td className="name">
         {name}
-        <div className="quiet small">Tonos {version}</div>
+        <div className={`quiet small ${classes.version}`}>Tonos {version}</div>
       </td>
       <td className={classes.state}>
         <span className={isBad ? 'advice' : undefined}>{stateText(machine)}</span>
@@ -101,7 +101,9 @@ function MachineRow({ machine, isLead }: { machine: Machine; isLead: boolean }) 
         <Doing doing={machine.doing} measuring={machine.measuring} />
       </td>
       <td className={classes.figure}>{threads}</td>
-      <td className={classes.figure}>{timesRealTime === null ? '\u2013' : `${timesRealTime.toFixed(0)}\u00d7`}</td>
+      <td className={classes.figure}>
+        {timesRealTime === null ? '\u2013' : `${timesRealTime.toFixed(0)}\u00d7 real time`}
+      </td>
       <td className={classes.figure}>
         {sizeText(cacheBytes)} <span className="quiet small">of {sizeText(cacheLimitBytes)}</span>
       </td>
@@ -140,12 +142,15 @@ function MachineRow({ machine, isLead }: { machine: Machine; isLead: boolean }) 
 function Doing({ doing, measuring }: Pick<Machine, 'doing' | 'measuring'>) {
   const runs = new Map<string, number>();
   for (const { runId } of doing) runs.set(runId, (runs.get(runId) ?? 0) + 1);
+  const { data: known = [] } = api.useRunsQuery();
+  const titleOf = new Map(known.map(({ id, titleName }) => [id, titleName]));
   if (!runs.size && !measuring) return <span className="quiet">{'\u2013'}</span>;
   return (
     <>
       {[...runs].map(([runId, items]) => (
         <div key={runId}>
-          <Link to={`/runs/${runId}`}>{items === 1 ? 'an item of a run' : `${items} items of a run`}</Link>
+          {items > 1 && `${items} of `}
+          <Link to={`/runs/${runId}`}>{titleOf.get(runId) ?? 'a run'}</Link>
         </div>
       ))}
       {measuring > 0 && <div>{measuring === 1 ? 'measures a recording' : `measures ${measuring} recordings`}</div>}

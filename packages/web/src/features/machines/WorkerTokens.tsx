@@ -44,7 +44,7 @@ export function WorkerTokens() {
 }
 
 /** What a machine needs to work along: a token, told once, and what to type there. */
-export function TokenForm({ onDone }: { onDone(): void }) {
+export function TokenForm({ hasQueue, onDone }: { hasQueue: boolean; onDone(): void }) {
   const [name, setName] = useState('');
   const [made, setMade] = useState<string>();
   const [make, { isLoading }] = api.useMakeWorkerTokenMutation();
@@ -59,8 +59,13 @@ export function TokenForm({ onDone }: { onDone(): void }) {
         <CopyOnce label="Worker token" description="It is not shown again." value={made} />
         <p>On the other machine, in a copy of Tonos of this version:</p>
         <pre className={classes.lines}>
-          {`export TONOS_SERVER=${window.location.origin}\nexport TONOS_WORKER_TOKEN=…\nnpm run worker`}
+          {`export TONOS_SERVER=${window.location.origin}\nexport TONOS_WORKER_TOKEN=${made}\nnpm run worker`}
         </pre>
+        {hasQueue && (
+          <p className="quiet small">
+            With TONOS_QUEUE set as it is for the server, it learns of work at once; without, within a second.
+          </p>
+        )}
         <Group justify="flex-end">
           <Button onClick={onDone}>Done</Button>
         </Group>
