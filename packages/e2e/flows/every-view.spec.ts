@@ -28,6 +28,7 @@ test.beforeAll(async () => {
     '/targets': 'Targets',
     '/runs': 'Runs',
     [`/runs/${run.id}`]: title.name,
+    '/machines': 'Machines',
     '/storage': 'Storage',
     '/trash': 'Trash',
     '/nowhere': 'Nothing here',

@@ -17,11 +17,14 @@ interface TonosOptions {
   diskMegabytes?: number;
   /** Several people sign in. */
   shared?: boolean;
+  /** Set for the server besides. */
+  env?: Record<string, string>;
 }
 
 /** The built server as people run it, on a data folder of its own that outlives a restart. */
 export class Tonos {
   private process: ChildProcess | undefined;
+  private readonly workers: ChildProcess[] = [];
   origin = '';
   /** By which the first owner is made. */
   setUpUrl = '';
@@ -48,6 +51,7 @@ export class Tonos {
       TONOS_DEMO: this.options.demo ? '1' : '0',
       ...(shared && { TONOS_SHARED: '1', TONOS_ORIGIN: `http://127.0.0.1:${port}` }),
       TONOS_ROOTS: this.options.inbox ? join(this.folder, 'inbox') : '',
+      ...this.options.env,
     };
     const program = [process.execPath, join(project, 'packages/server/dist/main.js')];
     if (this.options.diskMegabytes) {
@@ -96,7 +100,26 @@ export class Tonos {
     return (Number(user) + Number(system)) / 100;
   }
 
+  /** A machine of one thread that works along, as people run it. */
+  worker(name: string, token: string, env: Record<string, string> = {}): ChildProcess {
+    const worker = spawn(process.execPath, [join(project, 'packages/server/dist/worker.js')], {
+      stdio: ['ignore', 'ignore', 'inherit'],
+      env: {
+        ...process.env,
+        TONOS_SERVER: this.origin,
+        TONOS_WORKER_TOKEN: token,
+        TONOS_WORKER_THREADS: '1',
+        TONOS_WORKER_NAME: name,
+        TONOS_WORKER_CACHE: join(this.folder, name),
+        ...env,
+      },
+    });
+    this.workers.push(worker);
+    return worker;
+  }
+
   async remove(): Promise<void> {
+    for (const worker of this.workers) if (worker.exitCode === null) worker.kill('SIGKILL');
     if (this.process?.exitCode === null) await this.close();
     await rm(this.folder, { recursive: true });
   }

@@ -1,6 +1,7 @@
 import { join } from 'node:path';
-import { chromium, type Page } from '@playwright/test';
-import type { ChainSummary, Run, RunSummary } from '@tonos/contract';
+import { chromium, expect, type Page } from '@playwright/test';
+import type { ChainSummary, Recording, Run, RunSummary, WorkerTokenMade } from '@tonos/contract';
+import { api } from '../flows/api.ts';
 import { Tonos } from '../flows/tonos.ts';
 import config from '../playwright.config.ts';
 
@@ -120,13 +121,26 @@ try {
     await page.getByRole('button', { name: 'Restore' }).click();
     await page.getByText('Nothing lies here').waitFor();
   });
+  await withPage('light', async (page, shot) => {
+    const call = api(tonos);
+    const { token } = await call<WorkerTokenMade>('POST', '/worker-tokens', { name: 'studio basement' });
+    for (const name of ['North room', 'South room']) tonos.worker(name, token);
+    await page.goto(`${tonos.origin}/machines`);
+    for (const name of ['North room', 'South room'])
+      await expect(page.getByRole('row', { name })).toContainText('ready');
+    const runs = await call<RunSummary[]>('GET', '/runs');
+    const { titleId, chainId, targetId } = runs.find(({ orderId }) => orderId === null)!;
+    const recordings = await call<Recording[]>('GET', `/titles/${titleId}/recordings`);
+    const asks = { titleId, chainId, targetId, recordingIds: recordings.map(({ id }) => id) };
+    const { id } = await call<Run>('POST', '/runs', asks);
+    await expect(page.getByRole('row', { name: 'North room' })).toContainText('real time', { timeout: 120_000 });
+    await shot('machines');
+    await call('POST', `/runs/${id}/cancel`);
+  });
   await withPage('dark', async (page, shot) => {
     await open(page, 'Runs', 'The Salt Road Almanac');
     await page.getByRole('button', { name: '02 A measure of light.flac', exact: true }).click();
     await shot('item-dark');
-    await open(page, 'The Salt Road Almanac', '03 The weighing house.flac');
-    await page.waitForTimeout(2500);
-    await shot('bench-dark');
   });
 
   await withPage('light', async (page, shot) => {

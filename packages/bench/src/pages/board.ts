@@ -1,31 +1,16 @@
-import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Chain, Recording, Run, Target } from '@tonos/contract';
-import { babble, noise } from '@tonos/core/testing';
 import { allReady, api, type Named } from '@tonos/e2e/api';
 import type { Tonos } from '@tonos/e2e/tonos';
-import { ByteWriter, writeWav } from '@tonos/formats';
+import { writeVoices } from '../write-voices.ts';
 import type { Figure } from './figure.ts';
 
 const ITEMS = 500;
 const SECONDS = 5;
-const RATE = 44100;
 
 /** Five hundred short recordings on one board, asked for all the while. */
 export async function board(tonos: Tonos): Promise<Figure[]> {
-  const folder = join(tonos.folder, 'inbox', 'Short');
-  await mkdir(folder, { recursive: true });
-  const voice = babble(40, RATE);
-  const room = noise(0.0004, SECONDS, RATE);
-  const files = Array.from({ length: ITEMS }, (_, i) => `${String(i + 1).padStart(3, '0')}.wav`);
-  for (const [i, file] of files.entries()) {
-    const from = Math.floor((i / ITEMS) * 35 * RATE);
-    const bytes = await ByteWriter.create(join(folder, file));
-    const writer = await writeWav(bytes, { format: { sampleRateHz: RATE, channels: 1 }, bitDepth: 16 });
-    await writer.write([room.map((x, n) => x + 0.3 * voice[from + n])]);
-    await writer.finish();
-    await bytes.close();
-  }
+  const files = await writeVoices(join(tonos.folder, 'inbox', 'Short'), { count: ITEMS, seconds: SECONDS });
   const call = api(tonos);
   const title = await call<Named>('POST', '/titles', { name: 'Short ones', kind: 'podcast' });
   await call('POST', `/titles/${title.id}/recordings/from-folder`, { path: 'Short', files });

@@ -7,6 +7,11 @@ type Listener = (event: ServerEvent, only?: string) => void;
 export class EventBus {
   private readonly listeners = new Set<Listener>();
 
+  /** Whether anybody listens: what nobody hears need not be looked up. */
+  get isHeard(): boolean {
+    return this.listeners.size > 0;
+  }
+
   publish(event: ServerEvent, only?: string): void {
     for (const listener of this.listeners) listener(event, only);
   }

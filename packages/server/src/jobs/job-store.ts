@@ -1,11 +1,11 @@
-import { IsNull } from 'typeorm';
+import { type FindOptionsWhere, In, IsNull, LessThan } from 'typeorm';
 import type { Database } from '../database/database.ts';
 import { insist } from '../storage/disk-full.ts';
 import type { Surroundings } from '../surroundings.ts';
 import { secondsLeft } from '../workers/seconds-left.ts';
 import { ClaimEntity } from './claim-entity.ts';
 import type { Ended, JobKind, MachineRef } from './job-kind.ts';
-import type { Payload } from './payload.ts';
+import { filesOf, type Payload } from './payload.ts';
 
 /** A machine that says nothing for so long has lost its work. It speaks every five seconds. */
 export const LEASE_MS = 20_000;
@@ -32,6 +32,8 @@ interface JobStoreNeeds {
   report(error: unknown): void;
   /** Told when work may have come up. */
   nudge(): void;
+  /** How often it is looked for leases that ran out. */
+  sweepMs?: number;
 }
 
 /**
@@ -42,7 +44,11 @@ export class JobStore {
   private readonly kinds: Map<string, JobKind>;
   private readonly stopped = new AbortController();
   private timer: NodeJS.Timeout | undefined;
-  private isLikely = true;
+  /** How often work may have come up, and how often of these nothing was found. */
+  private rings = 1;
+  private answered = 0;
+  /** The files that claims read, by their numbers, as far as they were asked for. */
+  private readonly filesRead = new Map<number, readonly string[]>();
 
   constructor(private readonly needs: JobStoreNeeds) {
     this.kinds = new Map(needs.kinds.map((kind) => [kind.kind, kind]));
@@ -65,6 +71,7 @@ export class JobStore {
   /** The next piece of work, held from now on; undefined where nothing waits. */
   async claim(by: MachineRef): Promise<Claimed | undefined> {
     for (;;) {
+      const asked = this.rings;
       const taken = await this.needs.database.transaction(async (manager) => {
         for (const kind of this.needs.kinds) {
           const id = await kind.next(manager);
@@ -80,7 +87,8 @@ export class JobStore {
         return undefined;
       });
       if (!taken) {
-        this.isLikely = false;
+        // what came up meanwhile was not looked for
+        this.answered = asked;
         return undefined;
       }
       const { claim, payload } = taken;
@@ -89,7 +97,10 @@ export class JobStore {
     }
   }
 
-  /** Holds claims for another term. @returns those that stand, and the numbers of those that are void or that nobody wants any more */
+  /**
+   * Holds claims for another term: those that their machine names, since it may never have heard of one.
+   * @returns those that stand, and the numbers of those that are void or that nobody wants any more
+   */
   async renew(
     machineId: string | null,
     fences: readonly number[],
@@ -97,7 +108,7 @@ export class JobStore {
     const claims = await this.of(machineId);
     if (machineId !== null && claims.length)
       await this.needs.database.transaction((manager) =>
-        manager.update(ClaimEntity, { machineId }, { leasedUntil: this.termFromNow() }),
+        manager.update(ClaimEntity, { machineId, fence: In([...fences]) }, { leasedUntil: this.termFromNow() }),
       );
     const wanted = new Set<number>();
     for (const claim of claims) if (await this.kindOf(claim).isWanted(claim)) wanted.add(claim.fence);
@@ -111,12 +122,12 @@ export class JobStore {
 
   /** Whether work may wait: nobody was told since that none does. */
   get mayWait(): boolean {
-    return this.isLikely;
+    return this.rings > this.answered;
   }
 
   /** Work may have come up. */
   noteWork(): void {
-    this.isLikely = true;
+    this.rings++;
   }
 
   /** What a machine has claimed. */
@@ -154,6 +165,7 @@ export class JobStore {
         return Boolean(affected);
       });
     const isMine = await insist(settle, this.stopped.signal, report);
+    this.filesRead.delete(fence);
     if (isMine) keeping.written?.();
     await this.kindOf(claim).publish(claim);
     nudge();
@@ -199,6 +211,18 @@ export class JobStore {
     return this.needs.database.of(ClaimEntity).findOneBy({ fence, machineId: machineId ?? IsNull() });
   }
 
+  /** Whether what a machine has claimed hangs on a file. */
+  async isReadBy(machineId: string, sha256: string): Promise<boolean> {
+    for (const claim of await this.of(machineId)) {
+      const known = this.filesRead.get(claim.fence);
+      const payload = known ? null : await this.payloadOf(claim);
+      const files = known ?? (payload ? filesOf(payload) : []);
+      this.filesRead.set(claim.fence, files);
+      if (files.includes(sha256)) return true;
+    }
+    return false;
+  }
+
   /** What a claim is to do; null where it does not stand any more. */
   async payloadOf({ fence }: Pick<ClaimEntity, 'fence'>): Promise<Payload | null> {
     const claims = this.needs.database.of(ClaimEntity);
@@ -206,15 +230,17 @@ export class JobStore {
     return found?.payload ?? null;
   }
 
-  private async end(claim: ClaimEntity): Promise<void> {
+  /** @param only what has to hold still when its turn comes */
+  private async end(claim: ClaimEntity, only: FindOptionsWhere<ClaimEntity> = {}): Promise<void> {
     const { database, report, nudge } = this.needs;
     const kind = this.kinds.get(claim.kind);
     const change = () =>
       database.transaction(async (manager) => {
-        const { affected } = await manager.delete(ClaimEntity, { fence: claim.fence });
+        const { affected } = await manager.delete(ClaimEntity, { ...only, fence: claim.fence });
         if (affected) await kind?.release(manager, claim);
       });
     await insist(change, this.stopped.signal, report);
+    this.filesRead.delete(claim.fence);
     await kind?.publish(claim);
     // who gives up work of this process knows when to try again
     if (claim.machineId !== null) nudge();
@@ -222,7 +248,8 @@ export class JobStore {
 
   /** Leases that ran out go back. Where this machine itself slept, nobody could renew: all get a full term first. */
   private watch(): void {
-    const due = this.nowMs() + SWEEP_MS;
+    const { sweepMs = SWEEP_MS } = this.needs;
+    const due = this.nowMs() + sweepMs;
     this.timer = setTimeout(async () => {
       if (this.stopped.signal.aborted) return;
       try {
@@ -232,13 +259,14 @@ export class JobStore {
         this.needs.report(error);
       }
       this.watch();
-    }, SWEEP_MS).unref();
+    }, sweepMs).unref();
   }
 
   private async sweep(): Promise<void> {
     const now = this.needs.surroundings.now();
-    for (const claim of await this.needs.database.of(ClaimEntity).find())
-      if (claim.leasedUntil !== null && claim.leasedUntil < now) await this.end(claim);
+    const over = await this.needs.database.of(ClaimEntity).findBy({ leasedUntil: LessThan(now) });
+    // one that is renewed meanwhile stays
+    for (const claim of over) await this.end(claim, { leasedUntil: claim.leasedUntil! });
   }
 
   private async renewAll(): Promise<void> {

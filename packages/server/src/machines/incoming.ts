@@ -31,7 +31,6 @@ export class Incoming {
 
   constructor(private readonly store: BlobStore) {
     this.here = new LRUCache({
-      max: 100_000,
       ttl: UNUSED_MS,
       ttlAutopurge: true,
       dispose: (_, sha256, reason) => {

@@ -5,7 +5,6 @@ import { HttpProblem, notFound } from '../http/problems.ts';
 import type { ClaimEntity } from '../jobs/claim-entity.ts';
 import type { Ended, Made } from '../jobs/job-kind.ts';
 import { type Claimed, type JobStore, LEASE_MS } from '../jobs/job-store.ts';
-import { filesOf } from '../jobs/payload.ts';
 import type { Surroundings } from '../surroundings.ts';
 import type { JobEnd } from '../workers/messages.ts';
 import type { Doorbell } from './doorbell.ts';
@@ -83,8 +82,12 @@ export class MachineService {
       made: await Promise.all(made.map((one) => this.madeOf(one))),
       seconds,
     };
-    if (!(await this.needs.jobs.settle(id, fence, ended))) throw late();
-    for (const sha256 of made.flatMap((one) => Object.values(one))) this.needs.incoming.used(sha256);
+    try {
+      if (!(await this.needs.jobs.settle(id, fence, ended))) throw late();
+    } finally {
+      // they lie elsewhere by now, whoever has the work
+      for (const sha256 of made.flatMap((one) => Object.values(one))) this.needs.incoming.used(sha256);
+    }
     await this.learn(machine, soundOf(ended.end), seconds);
   }
 
@@ -95,11 +98,7 @@ export class MachineService {
   /** @throws HttpProblem 404 for a file that no machine of this token works on */
   async checkReads(token: WorkerTokenEntity, sha256: string): Promise<void> {
     const machines = await this.needs.database.of(MachineEntity).findBy({ tokenId: token.id });
-    for (const { id } of machines)
-      for (const claim of await this.needs.jobs.of(id)) {
-        const payload = await this.needs.jobs.payloadOf(claim);
-        if (payload && filesOf(payload).includes(sha256)) return;
-      }
+    for (const { id } of machines) if (await this.needs.jobs.isReadBy(id, sha256)) return;
     throw notFound('file', sha256);
   }
 

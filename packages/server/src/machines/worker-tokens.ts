@@ -18,7 +18,10 @@ export class WorkerTokens {
 
   async find(secret: string): Promise<WorkerTokenEntity | null> {
     if (!SECRET.test(secret)) return null;
-    return this.database.of(WorkerTokenEntity).findOneBy({ secretHash: secretHash(secret) });
+    const [found] = await this.database.rows<WorkerTokenEntity>('SELECT * FROM worker_token WHERE secretHash = ?', [
+      secretHash(secret),
+    ]);
+    return found ?? null;
   }
 
   async list(): Promise<WorkerToken[]> {

@@ -91,6 +91,7 @@ export class MeasureJobs implements JobKind {
   }
 
   async publish({ subjectId: id }: ClaimEntity): Promise<void> {
+    if (!this.bus.isHeard) return;
     const now = await this.database.of(RecordingEntity).findOneBy({ id, removedAt: IsNull() });
     if (now && now.status !== 'measuring') this.bus.publish({ type: 'recording', recording: describe(now) });
   }

@@ -318,6 +318,7 @@ export class RunService {
 
   /** Tells listeners how a run, and some of its items, stand now. */
   async publish(id: string, itemIds: readonly string[] = []): Promise<void> {
+    if (!this.bus.isHeard) return;
     // it may have been thrown away just after it ended
     const run = await this.database.of(RunEntity).findOneBy({ id });
     if (!run) return;

@@ -17,7 +17,8 @@ const FRESH_MS = 3_600_000;
 /** Files by their content, under `<data>/blobs/<sha256>`. Nothing half-written is ever visible there. */
 export class BlobStore {
   /** Files that came in and that nobody has recorded yet. */
-  private readonly fresh = new LRUCache<string, true>({ max: 100_000, ttl: FRESH_MS });
+  // without a greatest number: one that is set up for many takes milliseconds to empty
+  private readonly fresh = new LRUCache<string, true>({ ttl: FRESH_MS, ttlAutopurge: true });
   /** Files that are being read for long, each with how often. */
   private readonly pinned = new Map<string, number>();
   /** A file comes or goes: one at a time, so that none goes that was just found to be there. */

@@ -3,11 +3,13 @@ import { stat } from 'node:fs/promises';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { setTimeout as wait } from 'node:timers/promises';
-import { type Problem, pathOf, ROUTES, type Route } from '@tonos/contract';
+import { type Problem, pathOf, ROUTES, type Route, type Sent } from '@tonos/contract';
 import { TonosError } from '@tonos/core';
 
 const FIRST_WAIT_MS = 250;
 const LONGEST_WAIT_MS = 5000;
+/** Larger files are asked for before they are sent: another machine may have sent the same. */
+const ASK_BYTES = 128 * 1024;
 /** What the server may say that another try mends: it starts, it is full, it is busy. */
 const PASSES = [408, 429, 502, 503, 504, 507];
 
@@ -78,10 +80,15 @@ export class ServerLink {
   async sendBlob(sha256: string, path: string, signal: AbortSignal): Promise<void> {
     const { size } = await stat(path);
     const params = { sha256 };
+    // one that is sent in a moment is not asked for first
+    let isAsked = size > ASK_BYTES;
     await this.insist(async () => {
       for (;;) {
-        const { isThere, receivedBytes: from } = await this.call(ROUTES.workSent, { params, signal });
+        const { isThere, receivedBytes: from } = isAsked
+          ? await this.call(ROUTES.workSent, { params, signal })
+          : { isThere: false, receivedBytes: 0 };
         if (isThere) return;
+        isAsked = true;
         try {
           const response = await this.ask(pathOf(ROUTES.workSend, params), {
             method: 'PUT',
@@ -93,7 +100,7 @@ export class ServerLink {
             body: Readable.toWeb(createReadStream(path, { start: from })) as ReadableStream,
             duplex: 'half',
           } as RequestInit);
-          await response.body?.cancel();
+          if (((await response.json()) as Sent).isThere) return;
         } catch (error) {
           // another machine sends the same bytes: its end is waited for
           if (!(error instanceof Refused && error.status === 409)) throw error;

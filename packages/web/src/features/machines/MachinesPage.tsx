@@ -11,7 +11,7 @@ import { sizeText } from '../../ui/size-text.ts';
 import { Trouble } from '../../ui/Trouble.tsx';
 import { moment } from '../../ui/time.ts';
 import classes from './Machines.module.css';
-import { stateText, underWayText } from './machine-texts.ts';
+import { isDeserted, stateText, underWayText } from './machine-texts.ts';
 import { TokenForm, WorkerTokens } from './WorkerTokens.tsx';
 
 const LOOK_EVERY_MS = 2000;
@@ -33,6 +33,12 @@ export function MachinesPage() {
       {data?.queue.status === 'away' && (
         <p className="advice">
           The queue is away. Work goes on: machines ask the server every few seconds until it is back.
+        </p>
+      )}
+      {data && isDeserted(data) && (
+        <p className="advice">
+          Nobody takes work: this server leaves it to others, and none is there. What waits is kept; start a machine, or
+          the server without TONOS_LOCAL_THREADS=0.
         </p>
       )}
       {data && (

@@ -15,6 +15,10 @@ export const stateText = ({ state, reason }: Pick<Machine, 'state' | 'reason'>):
 
 const count = (n: number, one: string): string => `${n} ${n === 1 ? one : `${one}s`}`;
 
+/** Whether there is nobody who would take work. */
+export const isDeserted = ({ here, machines }: Pick<Machines, 'here' | 'machines'>): boolean =>
+  here.threads === 0 && machines.every(({ state }) => state !== 'working' && state !== 'resting');
+
 /** What is under way and what waits, in one line. */
 export function underWayText({ machines, here, waiting, queue }: Machines): string {
   const all = [here, ...machines];
