@@ -121,6 +121,11 @@ try {
     await page.getByRole('button', { name: 'Restore' }).click();
     await page.getByText('Nothing lies here').waitFor();
   });
+  await withPage('dark', async (page, shot) => {
+    await open(page, 'Runs', 'The Salt Road Almanac');
+    await page.getByRole('button', { name: '02 A measure of light.flac', exact: true }).click();
+    await shot('item-dark');
+  });
   await withPage('light', async (page, shot) => {
     const call = api(tonos);
     const { token } = await call<WorkerTokenMade>('POST', '/worker-tokens', { name: 'studio basement' });
@@ -136,11 +141,6 @@ try {
     await expect(page.getByRole('row', { name: 'North room' })).toContainText('real time', { timeout: 120_000 });
     await shot('machines');
     await call('POST', `/runs/${id}/cancel`);
-  });
-  await withPage('dark', async (page, shot) => {
-    await open(page, 'Runs', 'The Salt Road Almanac');
-    await page.getByRole('button', { name: '02 A measure of light.flac', exact: true }).click();
-    await shot('item-dark');
   });
 
   await withPage('light', async (page, shot) => {
