@@ -144,7 +144,7 @@ export const completion = byMachine.extend({
   made: z.array(z.strictObject({ output: sha256, survey: sha256, copy: sha256 }).partial()).max(100),
 });
 
-export const release = byMachine.extend({ fence: z.number().int(), reason: z.string().max(1000) });
+export const release = byMachine.extend({ fence: z.number().int() });
 
 /** What the server has of a file. */
 export const sent = z.object({ isThere: z.boolean(), receivedBytes: z.number().int() });

@@ -115,11 +115,6 @@ export class JobStore {
     return { claims, ended: fences.filter((fence) => !wanted.has(fence)) };
   }
 
-  /** Whether a claim still stands. */
-  async stands(machineId: string, fence: number): Promise<boolean> {
-    return (await this.find(machineId, fence)) !== null;
-  }
-
   /** Whether work may wait: nobody was told since that none does. */
   get mayWait(): boolean {
     return this.rings > this.answered;
@@ -149,15 +144,16 @@ export class JobStore {
 
   /**
    * Writes down how a job ended, in one transaction with the end of its claim.
+   * @param how it ended: asked for once it is known that the claim stands
    * @returns false where the claim does not stand any more: then somebody else has the work, and nothing was written
    */
-  async settle(machineId: string | null, fence: number, ended: Ended): Promise<boolean> {
+  async settle(machineId: string | null, fence: number, how: () => Promise<Ended>): Promise<boolean> {
     const { database, report, nudge } = this.needs;
     const claim = await this.find(machineId, fence);
     if (!claim) return false;
     const payload = await this.payloadOf(claim);
     if (!payload) return false;
-    const keeping = await this.kindOf(claim).keep(claim, payload, ended);
+    const keeping = await this.kindOf(claim).keep(claim, payload, await how());
     const settle = () =>
       database.transaction(async (manager) => {
         const { affected } = await manager.delete(ClaimEntity, { fence });

@@ -67,7 +67,7 @@ export class LocalWork implements WorkSource {
       // nothing is wrong with a recording that there was no room to measure
       if (end.type === 'failed' && end.error.code === 'disk-full' && claim.kind === 'measure')
         return await this.later(claim, 1);
-      await this.jobs.settle(null, fence, { end, made: placed.products, seconds });
+      await this.jobs.settle(null, fence, async () => ({ end, made: placed.products, seconds }));
       this.failures.delete(subjectId);
     } catch (error) {
       const failures = (this.failures.get(subjectId) ?? 0) + 1;

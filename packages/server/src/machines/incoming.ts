@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { createReadStream, createWriteStream } from 'node:fs';
+import { createWriteStream } from 'node:fs';
 import { open, rename, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Readable } from 'node:stream';
@@ -8,6 +8,7 @@ import type { Sent } from '@tonos/contract';
 import { LRUCache } from 'lru-cache';
 import { HttpProblem } from '../http/problems.ts';
 import type { BlobStore, StoredBlob } from '../storage/blob-store.ts';
+import { fileHash } from '../storage/file-hash.ts';
 
 /** Where a stretch of a file lies in the whole. */
 export interface Stretch {
@@ -84,7 +85,7 @@ export class Incoming {
         createWriteStream(this.partOf(sha256), { flags: 'a' }),
       );
       if (at < total) return { isThere: false, receivedBytes: at };
-      return await this.finish(sha256, hash?.digest('hex') ?? (await hashOf(this.partOf(sha256))), total);
+      return await this.finish(sha256, hash?.digest('hex') ?? (await fileHash(this.partOf(sha256))), total);
     } finally {
       clearTimeout(stall);
       this.sending.delete(sha256);
@@ -129,10 +130,4 @@ export class Incoming {
   private wholeOf(sha256: string): string {
     return join(this.store.temporaryFolder, `${sha256}.whole`);
   }
-}
-
-async function hashOf(path: string): Promise<string> {
-  const hash = createHash('sha256');
-  await pipeline(createReadStream(path), hash);
-  return hash.digest('hex');
 }

@@ -74,21 +74,22 @@ export class MachineService {
    */
   async complete(token: WorkerTokenEntity, { machine: id, fence, end, made, seconds }: Completion): Promise<void> {
     const machine = await this.known(token, id);
-    if (!machine || this.standingOf(machine).state === 'refused' || !(await this.needs.jobs.stands(id, fence)))
-      throw late();
-    checkMade(end as JobEnd, made);
-    const ended: Ended = {
-      end: end as JobEnd,
-      made: await Promise.all(made.map((one) => this.madeOf(one))),
-      seconds,
+    if (!machine || this.standingOf(machine).state === 'refused') throw late();
+    const came = end as JobEnd;
+    checkMade(came, made);
+    let isKept = false;
+    const how = async (): Promise<Ended> => {
+      const kept = await Promise.all(made.map((one) => this.madeOf(one)));
+      isKept = true;
+      return { end: came, made: kept, seconds };
     };
     try {
-      if (!(await this.needs.jobs.settle(id, fence, ended))) throw late();
+      if (!(await this.needs.jobs.settle(id, fence, how))) throw late();
     } finally {
-      // they lie elsewhere by now, whoever has the work
-      for (const sha256 of made.flatMap((one) => Object.values(one))) this.needs.incoming.used(sha256);
+      // they lie elsewhere by now, whoever has the work; of what came late nothing was touched
+      if (isKept) for (const sha256 of made.flatMap((one) => Object.values(one))) this.needs.incoming.used(sha256);
     }
-    await this.learn(machine, soundOf(ended.end), seconds);
+    await this.learn(machine, soundOf(came), seconds);
   }
 
   async release(token: WorkerTokenEntity, id: string, fence: number): Promise<void> {

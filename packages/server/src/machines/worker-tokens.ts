@@ -30,9 +30,11 @@ export class WorkerTokens {
   }
 
   async make(name: string): Promise<WorkerTokenMade> {
-    const { secret, ...row } = newWorkerToken(name, this.surroundings);
+    const { newId, now } = this.surroundings;
+    const [id, token] = [newId(), `tnw_${newSecret()}`];
+    const row = { id, name, secretHash: secretHash(token), createdAt: now() };
     await this.database.transaction((manager) => manager.insert(WorkerTokenEntity, row));
-    return { id: row.id, token: secret };
+    return { id, token };
   }
 
   /** Who speaks by it is not heard any more. @throws HttpProblem 404 */
@@ -40,13 +42,4 @@ export class WorkerTokens {
     const { affected } = await this.database.transaction((manager) => manager.delete(WorkerTokenEntity, { id }));
     if (!affected) throw notFound('token', id);
   }
-}
-
-/** A token as it is stored, and the secret that is told once. */
-export function newWorkerToken(
-  name: string,
-  { newId, now }: Pick<Surroundings, 'newId' | 'now'>,
-): WorkerTokenEntity & { secret: string } {
-  const secret = `tnw_${newSecret()}`;
-  return { id: newId(), name, secretHash: secretHash(secret), createdAt: now(), secret };
 }

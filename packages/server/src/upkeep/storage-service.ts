@@ -1,5 +1,3 @@
-import { createHash } from 'node:crypto';
-import { createReadStream } from 'node:fs';
 import { readdir, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Integrity, Storage } from '@tonos/contract';
@@ -10,6 +8,7 @@ import { RecordingEntity } from '../recordings/recording-entity.ts';
 import { RunAttemptEntity } from '../runs/run-attempt-entity.ts';
 import { RunEntity, RunItemEntity } from '../runs/run-entity.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
+import { fileHash } from '../storage/file-hash.ts';
 import { freeBytes } from '../storage/free-bytes.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
 
@@ -94,7 +93,7 @@ export class StorageService {
     const faults: Integrity['faults'] = [];
     for (const [sha256, usedBy] of usersOf) {
       if (wanted.aborted) break;
-      const found = await hashOf(this.store.pathOf(sha256));
+      const found = await fileHash(this.store.pathOf(sha256)).catch(() => null);
       if (found === sha256) continue;
       faults.push({ sha256, fault: found === null ? 'missing' : 'altered', usedBy });
     }
@@ -229,15 +228,4 @@ export class StorageService {
 async function folderBytes(folder: string): Promise<number> {
   const sizes = await Promise.all((await readdir(folder)).map(async (name) => (await stat(join(folder, name))).size));
   return sizes.reduce((sum, size) => sum + size, 0);
-}
-
-/** null where there is no such file. */
-async function hashOf(path: string): Promise<string | null> {
-  const hash = createHash('sha256');
-  try {
-    for await (const chunk of createReadStream(path)) hash.update(chunk as Buffer);
-  } catch {
-    return null;
-  }
-  return hash.digest('hex');
 }

@@ -1,10 +1,11 @@
 /** What threads that have nothing to do wait at. */
 export class Bell {
-  private readonly waiting = new Set<() => void>();
+  /** Each with whether it would take work. */
+  private readonly waiting = new Map<() => void, boolean>();
   private readonly ringers = new Set<() => void>();
 
-  /** Resolves when it is rung, or when `signal` is aborted. */
-  wait(signal: AbortSignal): Promise<void> {
+  /** Resolves when it is rung, or when `signal` is aborted. @param isFree whether it would take work by now */
+  wait(signal: AbortSignal, isFree: boolean): Promise<void> {
     return new Promise((resolve) => {
       const wake = () => {
         this.waiting.delete(wake);
@@ -13,19 +14,19 @@ export class Bell {
       };
       if (signal.aborted) return resolve();
       signal.addEventListener('abort', wake);
-      this.waiting.add(wake);
-      for (const told of this.ringers) told();
+      this.waiting.set(wake, isFree);
+      if (isFree) for (const told of this.ringers) told();
     });
   }
 
   /** Wakes whoever waits. */
   ring(): void {
-    for (const wake of [...this.waiting]) wake();
+    for (const wake of [...this.waiting.keys()]) wake();
   }
 
-  /** Rings once somebody waits, and resolves then: what tells of work is not spent on a machine that has enough of it. */
+  /** Rings once somebody waits who would take work, and resolves then: what tells of work is not spent on a machine that takes none. */
   async ringOnce(): Promise<void> {
-    if (!this.waiting.size)
+    if (![...this.waiting.values()].includes(true))
       await new Promise<void>((resolve) => {
         const told = () => {
           this.ringers.delete(told);

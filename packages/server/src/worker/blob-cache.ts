@@ -1,11 +1,10 @@
-import { createHash, randomUUID } from 'node:crypto';
-import { createReadStream } from 'node:fs';
+import { randomUUID } from 'node:crypto';
 import { mkdir, readdir, rename, rm, stat, utimes } from 'node:fs/promises';
 import { join } from 'node:path';
-import { pipeline } from 'node:stream/promises';
 import { TonosError } from '@tonos/core';
 import { LRUCache } from 'lru-cache';
 import type { Workplace } from '../jobs/payload.ts';
+import { fileHash } from '../storage/file-hash.ts';
 
 /** Brings a file, or the rest of it, to a path. */
 type Fetch = (sha256: string, path: string) => Promise<void>;
@@ -143,15 +142,9 @@ export class BlobCache implements Workplace {
 /** Whether a file is what its hash says. */
 async function isWhole(path: string, sha256: string): Promise<boolean> {
   try {
-    return (await hashOf(path)) === sha256;
+    return (await fileHash(path)) === sha256;
   } catch (error) {
     if ((error as NodeJS.ErrnoException).code === 'ENOENT') return false;
     throw error;
   }
-}
-
-export async function hashOf(path: string): Promise<string> {
-  const hash = createHash('sha256');
-  await pipeline(createReadStream(path), hash);
-  return hash.digest('hex');
 }

@@ -20,8 +20,8 @@ interface HeartNeeds {
   link: ServerLink;
   hello: Hello;
   bell: Bell;
-  /** Whether a queue rings it. */
-  hasQueue: boolean;
+  /** Whether it listens to a queue, where the server has one. */
+  listens: boolean;
   cacheBytes(): number;
   say(line: string): void;
   /** The server will not hear this machine any more. */
@@ -38,6 +38,9 @@ export class Heart {
   private hasNews = false;
   private lastMs = 0;
   private isAway = false;
+  /** Somebody tells it of work: it need not ask. */
+  private isRung = false;
+  private couldTake = false;
   private timer: NodeJS.Timeout | undefined;
 
   constructor(private readonly needs: HeartNeeds) {}
@@ -51,6 +54,7 @@ export class Heart {
   async begin(): Promise<string | null> {
     const { link, stopped } = this.needs;
     const { queue } = await link.insist(() => this.greet(), stopped);
+    this.isRung = queue !== null && this.needs.listens;
     this.later();
     return queue;
   }
@@ -103,7 +107,7 @@ export class Heart {
 
   private async look(): Promise<void> {
     const now = performance.now();
-    const asks = this.jobs.size === 0 && !this.needs.hasQueue;
+    const asks = this.jobs.size === 0 && !this.isRung;
     if (!this.hasNews && now - this.lastMs < (asks ? ASK_EVERY_MS : BEAT_EVERY_MS)) return;
     const { bell, say, fatal, stopped } = this.needs;
     try {
@@ -113,7 +117,9 @@ export class Heart {
       for (const fence of ended) this.jobs.get(fence)?.controller.abort();
       if (this.isAway) say('The server is back.');
       this.isAway = false;
-      if (waits && this.mayTake) bell.ring();
+      // who may take work again waits as one that would
+      if (this.mayTake && (waits || !this.couldTake)) bell.ring();
+      this.couldTake = this.mayTake;
     } catch (error) {
       if (stopped.aborted) return;
       if (error instanceof Refused && error.status === 401) return fatal(error);

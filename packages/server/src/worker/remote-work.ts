@@ -2,10 +2,11 @@ import { type Claimed, type Completion, ROUTES } from '@tonos/contract';
 import { TonosError } from '@tonos/core';
 import { filesOf, type Products, placeJob } from '../jobs/payload.ts';
 import { isDiskFull } from '../storage/disk-full.ts';
+import { fileHash } from '../storage/file-hash.ts';
 import type { JobEnd } from '../workers/messages.ts';
 import type { WorkerPool } from '../workers/worker-pool.ts';
 import type { Bell } from './bell.ts';
-import { type BlobCache, hashOf } from './blob-cache.ts';
+import type { BlobCache } from './blob-cache.ts';
 import type { Heart } from './heart.ts';
 import { Refused, type ServerLink } from './server-link.ts';
 
@@ -45,17 +46,17 @@ export class RemoteWork {
   }
 
   private async serve(): Promise<void> {
-    const { bell, stopped, fatal } = this.needs;
+    const { bell, heart, stopped, fatal } = this.needs;
     while (!stopped.aborted) {
       try {
         const work = await this.claim();
         if (work) await this.carryOut(work);
-        else await bell.wait(stopped);
+        else await bell.wait(stopped, heart.mayTake);
       } catch (error) {
         if (stopped.aborted) return;
         // one that is not heard any more has nothing to do here
         if (error instanceof Refused && error.status === 401) return fatal(error);
-        await bell.wait(stopped);
+        await bell.wait(stopped, false);
       }
     }
   }
@@ -79,12 +80,12 @@ export class RemoteWork {
       const progress = (share: number, stage: string) => heart.progress(fence, share, stage);
       const end = await pool.run(placed.job, { signal, progress });
       const seconds = (performance.now() - startedMs) / 1000;
-      if (end.type === 'cancelled') return await this.giveBack(fence, 'It is not wanted any more.');
+      if (end.type === 'cancelled') return await this.giveBack(fence);
       if (end.type === 'failed' && end.error.code === 'disk-full') return await this.rest(fence, DISK_FULL);
       await this.finish(fence, end, placed.products, seconds, signal);
       heart.rested();
     } catch (error) {
-      if (signal.aborted) return await this.giveBack(fence, 'It is not wanted any more.');
+      if (signal.aborted) return await this.giveBack(fence);
       if (isDiskFull(error)) return await this.rest(fence, DISK_FULL);
       if (error instanceof Refused && error.status === 401) throw error;
       if (error instanceof Refused && error.status === 404)
@@ -133,7 +134,7 @@ export class RemoteWork {
     const paths = { ...(end.type === 'rendered' && { output }), survey, ...(end.copied && { copy }) };
     const made: Completion['made'][number] = {};
     for (const [name, path] of Object.entries(paths) as [keyof typeof made, string][]) {
-      made[name] = await hashOf(path);
+      made[name] = await fileHash(path);
       await this.needs.link.sendBlob(made[name], path, signal);
     }
     return made;
@@ -141,13 +142,13 @@ export class RemoteWork {
 
   private async rest(fence: number, reason: string): Promise<void> {
     this.needs.heart.rest(reason);
-    await this.giveBack(fence, reason);
+    await this.giveBack(fence);
   }
 
-  private async giveBack(fence: number, reason: string): Promise<void> {
+  private async giveBack(fence: number): Promise<void> {
     const { id: machine, link, stopped } = this.needs;
     // one that leaves gives back all at once
     if (stopped.aborted) return;
-    await link.insist(() => link.call(ROUTES.workRelease, { body: { machine, fence, reason } }), stopped);
+    await link.insist(() => link.call(ROUTES.workRelease, { body: { machine, fence } }), stopped);
   }
 }

@@ -50,8 +50,8 @@ export async function runWorker(options: WorkerOptions): Promise<RunningWorker> 
   const bell = new Bell();
   const pool = new WorkerPool(threads, undefined, { background: true });
   const hello = { id, name, version, threads, cacheLimitBytes };
-  const hasQueue = options.queueUrl !== undefined;
-  const heart = new Heart({ link, hello, bell, hasQueue, cacheBytes: () => cache.bytes, say, fatal, stopped });
+  const listens = options.queueUrl !== undefined;
+  const heart = new Heart({ link, hello, bell, listens, cacheBytes: () => cache.bytes, say, fatal, stopped });
   let closeQueue = async () => {};
 
   const work = async () => {

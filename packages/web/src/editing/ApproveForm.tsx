@@ -1,5 +1,6 @@
-import { Button, Group, Modal, Stack, Textarea } from '@mantine/core';
+import { Modal, Stack, Textarea } from '@mantine/core';
 import { useState } from 'react';
+import { FormActs } from '../ui/FormActs.tsx';
 
 interface ApproveFormProps {
   /** Such as revision 3; none: the form is shut. */
@@ -39,14 +40,7 @@ export function ApproveForm({ what, onClose, onApprove }: ApproveFormProps) {
             onChange={(event) => setSentence(event.currentTarget.value)}
             data-autofocus
           />
-          <Group justify="flex-end">
-            <Button variant="default" onClick={onClose}>
-              Cancel
-            </Button>
-            <Button type="submit" loading={approving} disabled={!sentence.trim()}>
-              Approve
-            </Button>
-          </Group>
+          <FormActs act="Approve" isBusy={approving} isIncomplete={!sentence.trim()} onCancel={onClose} />
         </Stack>
       </form>
     </Modal>

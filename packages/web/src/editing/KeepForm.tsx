@@ -1,7 +1,8 @@
-import { Button, Group, Modal, Stack, TextInput } from '@mantine/core';
+import { Modal, Stack, TextInput } from '@mantine/core';
 import { memo, useState } from 'react';
 import { api } from '../api/api.ts';
 import { useMe } from '../people/use-me.ts';
+import { FormActs } from '../ui/FormActs.tsx';
 import { personName, rememberPerson } from '../ui/person.ts';
 
 interface KeepFormProps {
@@ -56,14 +57,7 @@ export const KeepForm = memo(function KeepForm({ opened, number, example, onClos
               maxLength={100}
             />
           )}
-          <Group justify="flex-end">
-            <Button variant="default" onClick={onClose}>
-              Cancel
-            </Button>
-            <Button type="submit" loading={keeping}>
-              Keep
-            </Button>
-          </Group>
+          <FormActs act="Keep" isBusy={keeping} onCancel={onClose} />
         </Stack>
       </form>
     </Modal>

@@ -1,9 +1,10 @@
-import { Button, Group, Modal, Stack, TextInput } from '@mantine/core';
+import { Modal, Stack, TextInput } from '@mantine/core';
 import { schemaResolver, useForm } from '@mantine/form';
 import { useNavigate } from 'react-router';
 import * as z from 'zod';
 import { api } from '../../api/api.ts';
 import { reasonOf } from '../../api/reason-of.ts';
+import { FormActs } from '../../ui/FormActs.tsx';
 
 const schema = z.object({ name: z.string().trim().min(1, 'A chain needs a name.').max(200) });
 
@@ -28,14 +29,7 @@ export function NewChainForm({ opened, onClose }: { opened: boolean; onClose(): 
             {...form.getInputProps('name')}
             error={form.errors.name ?? (error ? reasonOf(error) : undefined)}
           />
-          <Group justify="flex-end">
-            <Button variant="default" onClick={onClose}>
-              Cancel
-            </Button>
-            <Button type="submit" loading={isLoading}>
-              Make chain
-            </Button>
-          </Group>
+          <FormActs act="Make chain" isBusy={isLoading} onCancel={onClose} />
         </Stack>
       </form>
     </Modal>

@@ -3,6 +3,7 @@ import type { WorkerToken } from '@tonos/contract';
 import { useState } from 'react';
 import { api } from '../../api/api.ts';
 import { CopyOnce } from '../../people/CopyOnce.tsx';
+import { FormActs } from '../../ui/FormActs.tsx';
 import { LedgerHead } from '../../ui/LedgerHead.tsx';
 import { say, sayError } from '../../ui/notify.ts';
 import { moment } from '../../ui/time.ts';
@@ -89,14 +90,7 @@ export function TokenForm({ hasQueue, onDone }: { hasQueue: boolean; onDone(): v
           onChange={(event) => setName(event.currentTarget.value)}
           data-autofocus
         />
-        <Group justify="flex-end">
-          <Button variant="default" onClick={onDone}>
-            Cancel
-          </Button>
-          <Button type="submit" loading={isLoading} disabled={!name.trim()}>
-            Make a token
-          </Button>
-        </Group>
+        <FormActs act="Make a token" isBusy={isLoading} isIncomplete={!name.trim()} onCancel={onDone} />
       </Stack>
     </form>
   );

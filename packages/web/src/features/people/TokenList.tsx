@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { api } from '../../api/api.ts';
 import { CopyOnce } from '../../people/CopyOnce.tsx';
 import { roleChoices } from '../../people/role-words.ts';
+import { FormActs } from '../../ui/FormActs.tsx';
 import { LedgerHead } from '../../ui/LedgerHead.tsx';
 import { say, sayError } from '../../ui/notify.ts';
 import { moment } from '../../ui/time.ts';
@@ -123,14 +124,7 @@ function TokenForm({ me, onDone }: { me: Me; onDone(): void }) {
           onChange={(value) => setDays(Number(value) || 1)}
           w={160}
         />
-        <Group justify="flex-end">
-          <Button variant="default" onClick={onDone}>
-            Cancel
-          </Button>
-          <Button type="submit" loading={isLoading} disabled={!name.trim()}>
-            Make it
-          </Button>
-        </Group>
+        <FormActs act="Make it" isBusy={isLoading} isIncomplete={!name.trim()} onCancel={onDone} />
       </Stack>
     </form>
   );

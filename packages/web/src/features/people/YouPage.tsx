@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { api } from '../../api/api.ts';
 import { ROLE_WORDS } from '../../people/role-words.ts';
 import { useMe } from '../../people/use-me.ts';
+import { FormActs } from '../../ui/FormActs.tsx';
 import { LedgerHead } from '../../ui/LedgerHead.tsx';
 import { say, sayError } from '../../ui/notify.ts';
 import { Page } from '../../ui/Page.tsx';
@@ -118,14 +119,7 @@ function PasswordForm({ onDone }: { onDone(): void }) {
           value={fresh}
           onChange={(event) => setFresh(event.currentTarget.value)}
         />
-        <Group justify="flex-end">
-          <Button variant="default" onClick={onDone}>
-            Cancel
-          </Button>
-          <Button type="submit" loading={isLoading} disabled={!old || !fresh}>
-            Set it
-          </Button>
-        </Group>
+        <FormActs act="Set it" isBusy={isLoading} isIncomplete={!old || !fresh} onCancel={onDone} />
       </Stack>
     </form>
   );

@@ -1,9 +1,10 @@
-import { Button, Group, NumberInput, SimpleGrid, Stack, Textarea, TextInput } from '@mantine/core';
+import { Group, NumberInput, SimpleGrid, Stack, Textarea, TextInput } from '@mantine/core';
 import { schemaResolver, useForm } from '@mantine/form';
 import { type Title, type TitleDetails, titleDetails } from '@tonos/contract';
 import * as z from 'zod';
 import { api } from '../../api/api.ts';
 import { reasonOf } from '../../api/reason-of.ts';
+import { FormActs } from '../../ui/FormActs.tsx';
 
 const schema = z.object({ name: z.string().trim().min(1, 'A title needs a name.').max(200), details: titleDetails });
 
@@ -62,14 +63,7 @@ export function DetailsForm({ title, onDone }: { title: Title; onDone(): void })
             {reasonOf(error)}
           </p>
         )}
-        <Group justify="flex-end">
-          <Button variant="default" onClick={onDone}>
-            Cancel
-          </Button>
-          <Button type="submit" loading={isLoading}>
-            Save
-          </Button>
-        </Group>
+        <FormActs act="Save" isBusy={isLoading} onCancel={onDone} />
       </Stack>
     </form>
   );

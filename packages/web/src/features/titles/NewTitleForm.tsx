@@ -1,9 +1,10 @@
-import { Button, Group, Modal, SegmentedControl, Stack, TextInput } from '@mantine/core';
+import { Modal, SegmentedControl, Stack, TextInput } from '@mantine/core';
 import type { NewTitle } from '@tonos/contract';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { api } from '../../api/api.ts';
 import { reasonOf } from '../../api/reason-of.ts';
+import { FormActs } from '../../ui/FormActs.tsx';
 
 export function NewTitleForm({ opened, onClose }: { opened: boolean; onClose(): void }) {
   const [name, setName] = useState('');
@@ -42,14 +43,7 @@ export function NewTitleForm({ opened, onClose }: { opened: boolean; onClose(): 
               { value: 'podcast', label: 'Podcast' },
             ]}
           />
-          <Group justify="flex-end">
-            <Button variant="default" onClick={onClose}>
-              Cancel
-            </Button>
-            <Button type="submit" loading={isLoading} disabled={!name.trim()}>
-              Make title
-            </Button>
-          </Group>
+          <FormActs act="Make title" isBusy={isLoading} isIncomplete={!name.trim()} onCancel={onClose} />
         </Stack>
       </form>
     </Modal>
