@@ -18,7 +18,7 @@ if (!existsSync(built)) {
 /** All of it in one file starts sooner; what has been compiled since counts more. */
 const bundle = here('../dist/bundle/tonos.js');
 const changedMs = (file) => statSync(file, { throwIfNoEntry: false })?.mtimeMs ?? 0;
-const compiled = ['kernels', 'core', 'formats', 'contract', 'cli'].map((name) =>
+const compiled = ['kernels', 'core', 'formats', 'contract', 'render', 'delivery', 'cli'].map((name) =>
   here(`../../${name}/tsconfig.tsbuildinfo`),
 );
 const isCurrent = compiled.every((file) => changedMs(file) <= changedMs(bundle));

@@ -1,5 +1,5 @@
 import { compileKernels } from '../../../scripts/kernels.mjs';
-import { hann, held, inPlace, kernels, RealFft, roomFor, tableOf } from './index.ts';
+import { hann, held, inPlace, keeping, kernels, RealFft, roomFor, tableOf } from './index.ts';
 import { KERNELS_WASM } from './kernels-wasm.ts';
 
 /** Evenly spread values from -1 to 1, the same in every run. */
@@ -24,6 +24,23 @@ it.each([4, 24, 48])('the largest second difference of each group of %d samples,
     return Math.max(...own.map((n) => Math.abs(samples[n] - 2 * samples[n - 1] + samples[n - 2])));
   });
   jumps.forEach((jump, k) => expect(kernel.f32[(out >> 2) + k]).toBeCloseTo(jump, 6));
+});
+
+it('finds what is kept where it lies, any stretch of it, and puts what is not beside it', () => {
+  const samples = spread(1000);
+  const other = spread(1000, 2);
+  const { f32 } = kernels();
+  const first = (at: number) => f32[at >> 2];
+  keeping([samples], () => {
+    const at = held(samples);
+    expect(held(samples.subarray(100, 200))).toBe(at + 400);
+    expect(first(held(other))).toBe(other[0]);
+    expect(first(held(samples.slice(7)))).toBe(samples[7]);
+    inPlace(other, [], (_, place) => f32.fill(0, place >> 2, (place >> 2) + 1000));
+    expect(first(at)).toBe(samples[0]);
+  });
+  samples[0] = 5;
+  expect(first(held(samples))).toBe(5);
 });
 
 it('carries the very module that its source compiles to', async () => {

@@ -46,6 +46,17 @@ interface Exports {
   to16(values: number, frames: number, stride: number, bytes: number): void;
   to24(values: number, frames: number, stride: number, bytes: number): void;
   cascade(samples: number, frames: number, quads: number, sections: number, states: number, work: number): void;
+  cellPowers(
+    samples: number,
+    frames: number,
+    sections: number,
+    state: number,
+    lengths: number,
+    cells: number,
+    begun: number,
+    third: boolean,
+    out: number,
+  ): void;
   interpolate(samples: number, frames: number, rows: number, taps: number, factor: number, out: number): void;
   decimate(values: number, count: number, factor: number, taps: number, length: number, out: number): void;
   saturated(values: number, count: number, drive: number, bias: number, slope: number): void;

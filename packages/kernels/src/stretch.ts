@@ -6,12 +6,41 @@ const MOST_CHANNELS = 8;
 
 const room = once(() => ({
   kernel: kernels(),
+  kept: Array.from({ length: MOST_CHANNELS }, () => roomFor(MOST_FRAMES)),
   channels: Array.from({ length: MOST_CHANNELS }, () => roomFor(MOST_FRAMES)),
   extremes: roomFor(2),
 }));
 
-/** Puts samples where kernels read them. They stay until the next call for the same channel; returns where they lie. */
+/** Channels that lie in the rooms that are kept. */
+let kept: readonly Float32Array[] = [];
+
+/** While `work` goes on, `held` finds these channels, and any stretch of them, where they were put once. Nobody may change them meanwhile. */
+export function keeping(channels: readonly Float32Array[], work: () => void): void {
+  const { kernel, kept: rooms } = room();
+  const some = channels.slice(0, MOST_CHANNELS).filter(({ length }) => length <= MOST_FRAMES);
+  for (const [c, samples] of some.entries()) kernel.f32.set(samples, rooms[c] >> 2);
+  kept = some;
+  try {
+    work();
+  } finally {
+    kept = [];
+  }
+}
+
+/**
+ * Where samples lie for kernels to read: they are put there, or lie there already. They stay until the next call for the same channel. What
+ * changes them does it by `inPlace`.
+ */
 export function held(samples: Float32Array, channel = 0): number {
+  for (let c = 0; c < kept.length; c++) {
+    const { buffer, byteOffset, byteLength } = kept[c];
+    const from = samples.byteOffset - byteOffset;
+    if (samples.buffer === buffer && from >= 0 && from + samples.byteLength <= byteLength) return room().kept[c] + from;
+  }
+  return placed(samples, channel);
+}
+
+function placed(samples: Float32Array, channel: number): number {
   const { kernel, channels } = room();
   const at = channels[channel];
   kernel.f32.set(samples, at >> 2);
@@ -30,8 +59,8 @@ export function inPlace(
   const { f32 } = room().kernel;
   for (let start = 0; start < values.length; start += MOST_FRAMES) {
     const part = values.subarray(start, start + MOST_FRAMES);
-    const at = held(part);
-    change(part.length, at, ...others.map((other, k) => held(other.subarray(start, start + part.length), k + 1)));
+    const at = placed(part, 0);
+    change(part.length, at, ...others.map((other, k) => placed(other.subarray(start, start + part.length), k + 1)));
     part.set(f32.subarray(at >> 2, (at >> 2) + part.length));
   }
 }

@@ -1,7 +1,7 @@
 import { HalfBandDecimator } from './half-band.ts';
 
 /** Samples that are taken in one go. */
-const MOST = 4096;
+export const MOST_HALVED = 4096;
 
 /** How often a rate can be halved without falling below another. */
 export const halvingsTo = (sampleRateHz: number, leastHz: number): number =>
@@ -14,7 +14,9 @@ export class Halvings {
 
   constructor(times: number) {
     this.stages = Array.from({ length: times }, () => new HalfBandDecimator());
-    this.rooms = times ? [new Float32Array(MOST), new Float32Array(MOST)] : [new Float32Array(0), new Float32Array(0)];
+    this.rooms = times
+      ? [new Float32Array(MOST_HALVED), new Float32Array(MOST_HALVED)]
+      : [new Float32Array(0), new Float32Array(0)];
   }
 
   /** @param samples at most 4096; @returns those that come of them, good until the next call */

@@ -1,4 +1,4 @@
-import { extremesOf, held, kernels } from '@tonos/kernels';
+import { extremesOf, held, kernels, MOST_FRAMES } from '@tonos/kernels';
 import { cut } from '../signal/memory.ts';
 import type { Block } from '../signal/signal.ts';
 
@@ -30,7 +30,7 @@ export class ClippingMeter {
   }
 
   hear(block: Block): void {
-    for (const piece of cut(block, CHUNK)) piece.forEach((samples, c) => this.detectors[c].hear(samples));
+    for (const piece of cut(block, MOST_FRAMES)) piece.forEach((samples, c) => this.detectors[c].hear(samples));
   }
 
   /** Clipped runs over all channels. */
@@ -70,8 +70,16 @@ class ChannelClipping {
   /** Where runs end, and at what level; undefined at full scale. */
   private readonly ends: { frame: number; step: number | undefined }[] = [];
 
+  /** Stretch by stretch: those in which nothing lies flat are not followed sample by sample. */
   hear(samples: Float32Array): void {
-    const { low, high } = extremesOf(held(samples), samples.length);
+    const at = held(samples);
+    const stretches = Array.from({ length: Math.ceil(samples.length / CHUNK) }, (_, k) => k * CHUNK);
+    // what is joined with the samples before lies where these do
+    const levels = stretches.map((from) => extremesOf(at + 4 * from, Math.min(CHUNK, samples.length - from)));
+    stretches.forEach((from, k) => this.hearStretch(samples.subarray(from, from + CHUNK), levels[k]));
+  }
+
+  private hearStretch(samples: Float32Array, { low, high }: { low: number; high: number }): void {
     this.frame += samples.length;
     // what lies far below the largest sample is no ceiling: there nothing flat is looked for
     const isLow = high < NEAR_TOP * this.highest && low > NEAR_TOP * this.lowest;

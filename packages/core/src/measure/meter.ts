@@ -1,8 +1,11 @@
+import { keeping, MOST_FRAMES } from '@tonos/kernels';
+import { HalvedBlocks } from '../dsp/halved-blocks.ts';
 import { TruePeakMeter } from '../dsp/true-peak.ts';
 import { silenceBadSamples } from '../signal/bad-samples.ts';
 import { gainToDb, levelOrNull, powerToDb } from '../signal/decibels.ts';
+import { cut } from '../signal/memory.ts';
 import type { Block, CancelSignal, SignalFormat, Source } from '../signal/signal.ts';
-import { type ActivityFigures, ActivityMeter } from './activity/activity.ts';
+import { ACTIVITY_HZ, type ActivityFigures, ActivityMeter } from './activity/activity.ts';
 import { ClippingMeter } from './clipping.ts';
 import { ComplaintMeter } from './complaints/complaint-meter.ts';
 import { judgeComplaints } from './complaints/judge-complaints.ts';
@@ -26,6 +29,7 @@ export class Meter {
   private readonly clipping: ClippingMeter;
   private readonly activity: ActivityMeter;
   private readonly complaints: ComplaintMeter;
+  private readonly halved: HalvedBlocks;
   private readonly overview = new OverviewMeter();
   private readonly pyramid: PyramidMeter | undefined;
   private readonly spectrum: SpectrumMeter | undefined;
@@ -45,20 +49,27 @@ export class Meter {
     this.levels = new LevelMeter(format.channels);
     this.floor = new NoiseFloorMeter(format);
     this.clipping = new ClippingMeter(format.channels);
-    this.activity = new ActivityMeter(format);
-    this.complaints = new ComplaintMeter(format);
+    this.halved = new HalvedBlocks(format, ACTIVITY_HZ);
+    this.activity = new ActivityMeter(format, this.halved);
+    this.complaints = new ComplaintMeter(format, this.halved);
   }
 
   /** Samples that are no numbers are replaced by silence in the block itself. */
   hear(block: Block): void {
     this.badSamples += silenceBadSamples(block);
+    for (const piece of cut(block, MOST_FRAMES)) keeping(piece, () => this.hearPiece(piece));
+  }
+
+  private hearPiece(block: Block): void {
     this.loudness.hear(block);
     this.truePeak.hear(block);
     this.levels.hear(block);
     this.floor.hear(block);
     this.clipping.hear(block);
-    this.activity.hear(block);
-    this.complaints.hear(block);
+    for (const { piece, slower } of this.halved.of(block)) {
+      this.activity.hearHalved(piece, slower);
+      this.complaints.hear(piece, slower);
+    }
     this.overview.hear(block);
     this.pyramid?.hear(block);
     this.spectrum?.hear(block);

@@ -20,13 +20,14 @@ export class OverviewMeter {
 
   private hearPiece(block: Block): void {
     const frames = framesOf(block);
+    const places = block.map((samples, c) => held(samples, c));
     let start = 0;
     while (start < frames) {
       if (this.filled === 0) this.open();
       const end = Math.min(frames, start + this.framesPerColumn - this.filled);
       const last = this.low.length - 1;
-      for (const channel of block) {
-        const { low, high } = extremesOf(held(channel.subarray(start, end)), end - start);
+      for (const place of places) {
+        const { low, high } = extremesOf(place + 4 * start, end - start);
         this.low[last] = Math.min(this.low[last], low);
         this.high[last] = Math.max(this.high[last], high);
       }

@@ -1,4 +1,5 @@
-import { extremesOf, held, kernels } from '@tonos/kernels';
+import { extremesOf, held, kernels, MOST_FRAMES } from '@tonos/kernels';
+import { cut } from '../signal/memory.ts';
 import { type Block, framesOf } from '../signal/signal.ts';
 
 /**
@@ -53,11 +54,16 @@ export class PyramidMeter {
   }
 
   hear(block: Block): void {
+    for (const piece of cut(block, MOST_FRAMES)) this.hearPiece(piece);
+  }
+
+  private hearPiece(block: Block): void {
     const frames = framesOf(block);
+    const places = block.map((samples, c) => held(samples, c));
     let start = 0;
     while (start < frames) {
       const end = Math.min(frames, start + BASE_FRAMES - this.filled);
-      for (let c = 0; c < block.length; c++) this.hearStretch(block[c].subarray(start, end), c);
+      for (let c = 0; c < block.length; c++) this.hearStretch(places[c] + 4 * start, end - start, c);
       this.filled += end - start;
       start = end;
       if (this.filled === BASE_FRAMES) this.endColumn();
@@ -78,10 +84,9 @@ export class PyramidMeter {
     return levels;
   }
 
-  private hearStretch(samples: Float32Array, c: number): void {
-    const at = held(samples);
-    const { low, high } = extremesOf(at, samples.length);
-    const energy = kernels().energy(at, samples.length);
+  private hearStretch(at: number, frames: number, c: number): void {
+    const { low, high } = extremesOf(at, frames);
+    const energy = kernels().energy(at, frames);
     const begun = this.filled > 0;
     this.lows[c] = begun ? Math.min(this.lows[c], low) : low;
     this.highs[c] = begun ? Math.max(this.highs[c], high) : high;

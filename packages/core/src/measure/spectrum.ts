@@ -32,10 +32,8 @@ export class SpectrumMeter {
   private readonly size: number;
   private readonly fft: RealFft;
   private readonly held: Float32Array[];
-  private readonly re: Float32Array;
-  private readonly im: Float32Array;
   private readonly centresHz: number[];
-  private readonly edges: number[];
+  private readonly edges: Int32Array;
   private readonly counts = new Array<number>(CLASSES).fill(0);
   private readonly powers: Float64Array[];
   private filled = 0;
@@ -45,13 +43,11 @@ export class SpectrumMeter {
     this.size = 2 ** Math.round(Math.log2(rate * 0.085));
     this.fft = new RealFft(this.size);
     this.held = Array.from({ length: format.channels }, () => new Float32Array(this.size));
-    this.re = new Float32Array(this.fft.bins);
-    this.im = new Float32Array(this.fft.bins);
     const top = Math.min(HIGHEST_HZ, 0.48 * rate);
     const bandHz = (band: number) => 1000 * 2 ** ((LOWEST_BAND + band) / BANDS_PER_OCTAVE);
     const count = Math.floor(BANDS_PER_OCTAVE * Math.log2(top / bandHz(0)));
     this.centresHz = Array.from({ length: count }, (_, b) => bandHz(b));
-    this.edges = Array.from({ length: count + 1 }, (_, b) => Math.round((bandHz(b - 0.5) * this.size) / rate));
+    this.edges = Int32Array.from({ length: count + 1 }, (_, b) => Math.round((bandHz(b - 0.5) * this.size) / rate));
     this.powers = Array.from({ length: CLASSES }, () => new Float64Array(count));
   }
 
@@ -92,9 +88,7 @@ export class SpectrumMeter {
 
   private endStretch(): void {
     this.filled = 0;
-    const { size, re, im, edges } = this;
-    const bands = edges.length - 1;
-    const scale = 2 / (0.375 * size * size * this.held.length);
+    const { size } = this;
     let energy = 0;
     for (const held of this.held) energy += kernels().energy(placed(held), size);
     const db = powerToDb(energy / (size * this.held.length));
@@ -102,24 +96,18 @@ export class SpectrumMeter {
     this.counts[at]++;
     if (at === 0) return;
     const powers = this.powers[at];
-    for (const held of this.held) {
-      this.fft.forward(held, re, im, 'hann');
-      for (let b = 0; b < bands; b++) {
-        let power = 0;
-        for (let k = edges[b]; k < edges[b + 1]; k++) power += re[k] * re[k] + im[k] * im[k];
-        powers[b] += power * scale;
-      }
-    }
+    for (const held of this.held) this.fft.addBandPowers(held, 'hann', this.edges, powers);
   }
 
   private meanOf(from: number, to: number): (number | null)[] {
     const count = this.counts.slice(from, to + 1).reduce((sum, one) => sum + one, 0);
+    const scale = 2 / (0.375 * this.size ** 2 * this.held.length);
     return this.centresHz.map((_, b) => {
       // the lowest bands may be narrower than a bin
       if (!count || this.edges[b] === this.edges[b + 1]) return null;
       let power = 0;
       for (let i = from; i <= to; i++) power += this.powers[i][b];
-      const db = powerToDb(power / count);
+      const db = powerToDb((power * scale) / count);
       return Number.isFinite(db) ? Math.round(db * 10) / 10 : null;
     });
   }

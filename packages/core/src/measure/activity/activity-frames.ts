@@ -11,6 +11,8 @@ export const FRAMES_PER_SECOND = 50;
 /** Band levels are kept in steps of 0.6 dB from -140 dB up. */
 export const STEP_DB = 0.6;
 export const BOTTOM_DB = -140;
+/** The power of full scale that a kept band level stands for. */
+export const BAND_POWERS = Float64Array.from({ length: 256 }, (_, step) => 10 ** ((step * STEP_DB + BOTTOM_DB) / 10));
 /** Powers are kept in steps of 1/256 dB; 0 stands for none. */
 const FINE = 256;
 const FINE_BOTTOM_DB = -200;

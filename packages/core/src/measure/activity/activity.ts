@@ -1,18 +1,16 @@
-import { kernels, MOST_FRAMES, once, held as placed, RealFft, roomFor } from '@tonos/kernels';
-import { Halvings, halvingsTo } from '../../dsp/halvings.ts';
+import { kernels, once, held as placed, RealFft, roomFor } from '@tonos/kernels';
+import { HalvedBlocks } from '../../dsp/halved-blocks.ts';
 import { median } from '../../dsp/quantile.ts';
 import { powerToDb } from '../../signal/decibels.ts';
-import { cut } from '../../signal/memory.ts';
 import { type Block, framesOf, type SignalFormat } from '../../signal/signal.ts';
 import { subBlockStart } from '../sub-blocks.ts';
 import {
   ActivityFrames,
   BAND_EDGES_HZ,
+  BAND_POWERS,
   BANDS,
-  BOTTOM_DB,
   FRAMES_PER_SECOND,
   type Run,
-  STEP_DB,
   VOICE_BANDS,
 } from './activity-frames.ts';
 import { decaySeconds } from './decay.ts';
@@ -29,7 +27,7 @@ import { sibilance } from './sibilance.ts';
  */
 
 /** What is heard lies under this rate's half: higher rates are halved first, which spares half the work each time. */
-const ENOUGH_HZ = 22000;
+export const ACTIVITY_HZ = 22000;
 /** Of a low rate's half the topmost tenth is left out: resamplers fade it. */
 const USABLE = 0.45;
 
@@ -68,7 +66,6 @@ export class ActivityMeter {
   private readonly fft: RealFft;
   private readonly edges: Int32Array;
   private readonly held: Float32Array[];
-  private readonly halvings: Halvings[];
   private readonly bandPowers = new Float64Array(BANDS);
   private readonly frames: ActivityFrames;
   private readonly sums: Float64Array;
@@ -77,12 +74,14 @@ export class ActivityMeter {
   private frame = 0;
   private nextEnd: number;
 
-  constructor(private readonly format: SignalFormat) {
+  /** @param halved what it is given by `hearHalved`, where somebody else needs that too */
+  constructor(
+    private readonly format: SignalFormat,
+    private readonly halved = new HalvedBlocks(format, ACTIVITY_HZ),
+  ) {
     const { sampleRateHz, channels } = format;
-    const halvings = halvingsTo(sampleRateHz, ENOUGH_HZ);
-    const rate = sampleRateHz / 2 ** halvings;
+    const { rate } = halved;
     const each = <T>(make: () => T) => Array.from({ length: channels }, make);
-    this.halvings = each(() => new Halvings(halvings));
     const size = 2 ** Math.round(Math.log2(rate * 0.032));
     this.fft = new RealFft(size);
     this.held = each(() => new Float32Array(size));
@@ -96,7 +95,7 @@ export class ActivityMeter {
   }
 
   hear(block: Block): void {
-    for (const piece of cut(block, MOST_FRAMES)) this.hearPiece(piece);
+    for (const { piece, slower } of this.halved.of(block)) this.hearHalved(piece, slower);
   }
 
   conclude(): ActivityFigures {
@@ -120,20 +119,25 @@ export class ActivityMeter {
     };
   }
 
-  private hearPiece(block: Block): void {
+  /** @param slower the block at the rate that is enough */
+  hearHalved(block: Block, slower: Block): void {
     const frames = framesOf(block);
+    const before = this.halved.framesAfter(this.frame);
+    let taken = 0;
     const { found } = levelsRoom();
     const places = block.map((channel, c) => placed(channel, c));
     let start = 0;
     while (start < frames) {
       const end = Math.min(frames, start + this.nextEnd - this.frame);
+      const until = this.halved.framesAfter(this.frame + end - start) - before;
       for (let c = 0; c < block.length; c++) {
         this.kernel.levels(places[c] + 4 * start, end - start, found);
         this.sums[c] += this.kernel.f64[found >> 3];
         this.energies[c] += this.kernel.f64[(found >> 3) + 1];
-        this.take(c, block[c].subarray(start, end));
+        this.take(c, slower[c].subarray(taken, until));
       }
       this.frame += end - start;
+      taken = until;
       start = end;
       if (this.frame === this.nextEnd) this.readFrame();
     }
@@ -141,9 +145,8 @@ export class ActivityMeter {
 
   /** Puts samples, at the rate that is enough, behind those held of a channel. */
   private take(channel: number, samples: Float32Array): void {
-    const from = this.halvings[channel].push(samples);
     const held = this.held[channel];
-    const kept = from.subarray(Math.max(0, from.length - held.length));
+    const kept = samples.subarray(Math.max(0, samples.length - held.length));
     held.copyWithin(0, kept.length);
     held.set(kept, held.length - kept.length);
   }
@@ -186,7 +189,7 @@ function meanBands({ bands, voiceBands }: ActivityFrames, speech: readonly Run[]
   let frames = 0;
   for (const { start, end } of speech) {
     for (let i = start; i < end; i++) {
-      for (let b = 0; b < BANDS; b++) sums[b] += 10 ** ((bands[i * BANDS + b] * STEP_DB + BOTTOM_DB) / 10);
+      for (let b = 0; b < BANDS; b++) sums[b] += BAND_POWERS[bands[i * BANDS + b]];
       frames++;
     }
   }
@@ -198,7 +201,7 @@ function roomAbove({ bands }: ActivityFrames, roomTone: readonly RoomTone[]): nu
   const levels = roomTone.map(({ startSeconds, endSeconds }) => {
     const [from, to] = [startSeconds, endSeconds].map((s) => Math.round(s * FRAMES_PER_SECOND));
     let sum = 0;
-    for (let k = from * BANDS; k < to * BANDS; k++) sum += 10 ** ((bands[k] * STEP_DB + BOTTOM_DB) / 10);
+    for (let k = from * BANDS; k < to * BANDS; k++) sum += BAND_POWERS[bands[k]];
     return powerToDb(sum / Math.max(1, to - from) + 1e-20);
   });
   return median(levels);

@@ -2,11 +2,10 @@ import { powerToDb } from '../../signal/decibels.ts';
 import {
   type ActivityFrames,
   BAND_EDGES_HZ,
+  BAND_POWERS,
   BANDS,
-  BOTTOM_DB,
   FRAMES_PER_SECOND,
   type Run,
-  STEP_DB,
 } from './activity-frames.ts';
 
 const bandAt = (hz: number): number => BAND_EDGES_HZ.indexOf(hz as (typeof BAND_EDGES_HZ)[number]);
@@ -30,7 +29,7 @@ export function sibilance(frames: ActivityFrames, speech: readonly Run[]): Sibil
   if (!holdsSharpBand(frames)) return none;
   const power = (i: number, [from, to]: readonly [number, number]) => {
     let sum = 0;
-    for (let b = from; b < to; b++) sum += 10 ** ((frames.bands[i * BANDS + b] * STEP_DB + BOTTOM_DB) / 10);
+    for (let b = from; b < to; b++) sum += BAND_POWERS[frames.bands[i * BANDS + b]];
     return sum;
   };
   const hisses: { at: number; power: number }[] = [];

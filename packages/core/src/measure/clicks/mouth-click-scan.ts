@@ -1,8 +1,8 @@
 import { byRate } from '../../dsp/by-rate.ts';
-import { FilterCascade } from '../../dsp/filter-cascade.ts';
 import { matchedCascade } from '../../dsp/matched-cascade.ts';
 import { butterworth } from '../../dsp/prototypes.ts';
 import { dbToPower, powerToDb } from '../../signal/decibels.ts';
+import { CellPowers, MOST_AT_ONCE } from '../cell-powers.ts';
 import { subBlockStart } from '../sub-blocks.ts';
 
 /**
@@ -16,6 +16,7 @@ export const AHEAD_MS = 57;
 const AHEAD = ms(AHEAD_MS);
 /** What is kept: the floor of low sound looks back over 3 s. */
 const KEPT = 8192;
+const MASK = KEPT - 1;
 const LEAST_POWER = dbToPower(-75);
 /** Of a power, silence included. */
 const decibels = (power: number): number => powerToDb(power + 1e-20);
@@ -26,6 +27,10 @@ const BESIDE = ms(22);
 const CANDIDATE_DB = 12;
 const WEAKER = dbToPower(-CANDIDATE_DB);
 const LOW_CELLS = 13;
+/** By so many cells the mean of the low sound lags. */
+const LAG = LOW_CELLS >> 1;
+
+const HIGHEST_HZ = 10000;
 
 /** What a burst must be to be taken for a click, in dB and milliseconds. */
 const RULES = {
@@ -42,12 +47,13 @@ const RULES = {
 } as const;
 
 const filtersAt = byRate((rate) => {
-  const [pass, cutHigh] = [butterworth('high', 4, 1200), butterworth('low', 2, Math.min(10000, 0.45 * rate))];
+  const pass = butterworth('high', 4, 1200);
+  // a low rate cuts by itself
+  const cutHigh = rate > 2 * HIGHEST_HZ ? butterworth('low', 2, HIGHEST_HZ) : [];
   const [cutLow, voice] = [butterworth('high', 2, 80), butterworth('low', 2, 800)];
-  return {
-    high: [...matchedCascade(pass, rate), ...matchedCascade(cutHigh, rate)],
-    low: [...matchedCascade(cutLow, rate), ...matchedCascade(voice, rate)],
-  };
+  const inSeries = (...parts: Parameters<typeof matchedCascade>[0][]) =>
+    parts.flatMap((one) => matchedCascade(one, rate));
+  return [inSeries(pass, cutHigh), inSeries(cutLow, voice)] as const;
 });
 
 export interface MouthClick {
@@ -61,97 +67,84 @@ export interface MouthClick {
 }
 
 export class MouthClickScan {
-  private readonly high: FilterCascade;
-  private readonly low: FilterCascade;
+  private readonly powers: CellPowers;
   /** Powers of high and of low sound by cell, as rings: decibels are asked for only where something stands out. */
   private readonly h = new Float32Array(KEPT);
   private readonly l = new Float32Array(KEPT);
-  private readonly lowEnergies = new Float64Array(LOW_CELLS);
+  private readonly lows = new Float64Array(LOW_CELLS);
+  private lowSum = 0;
   private lastHigh = 0;
   private readonly floors = new Float32Array(FLOOR_BLOCKS).fill(Number.POSITIVE_INFINITY);
   private blockMost = 0;
   private cells = 0;
-  private frame = 0;
-  private cellEnd: number;
-  private cellStart = 0;
-  private highEnergy = 0;
-  private lowEnergy = 0;
-  private highSamples = new Float32Array(0);
-  private lowSamples = new Float32Array(0);
   private doneUntil = 0;
 
   constructor(private readonly rate: number) {
-    const { high, low } = filtersAt(rate);
-    this.high = new FilterCascade(high, 1);
-    this.low = new FilterCascade(low, 1);
-    this.cellEnd = subBlockStart(1, rate, CELLS_PER_SECOND);
+    this.powers = new CellPowers(filtersAt(rate), rate, CELLS_PER_SECOND);
   }
 
   /** @param sensitivity 0 to 1; half is as the rules are */
   push(samples: Float32Array, sensitivity: number, found: (click: MouthClick) => void): void {
-    if (this.highSamples.length < samples.length) {
-      this.highSamples = new Float32Array(samples.length);
-      this.lowSamples = new Float32Array(samples.length);
+    const stricterDb = (0.5 - sensitivity) * 10;
+    for (let from = 0; from < samples.length; from += MOST_AT_ONCE) {
+      const fresh = this.cells;
+      this.keep(this.powers.hear(samples.subarray(from, from + MOST_AT_ONCE)));
+      this.judgeFrom(fresh, stricterDb, found);
     }
-    const high = this.highSamples.subarray(0, samples.length);
-    const low = this.lowSamples.subarray(0, samples.length);
-    high.set(samples);
-    low.set(samples);
-    this.high.process([high]);
-    this.low.process([low]);
-    let { highEnergy, lowEnergy } = this;
-    for (let from = 0; from < samples.length; ) {
-      const to = Math.min(samples.length, from + this.cellEnd - this.frame);
-      for (let i = from; i < to; i++) {
-        highEnergy += high[i] * high[i];
-        lowEnergy += low[i] * low[i];
+  }
+
+  /** Puts cells into the rings. */
+  private keep(powers: Float64Array): void {
+    const { h, l, lows } = this;
+    let { cells, lastHigh, lowSum } = this;
+    let at = cells % LOW_CELLS;
+    for (let k = 0; k < powers.length; k += 2, cells++) {
+      // a millisecond: this half and the one before
+      h[cells & MASK] = (powers[k] + lastHigh) / 2;
+      lastHigh = powers[k];
+      lowSum += powers[k + 1] - lows[at];
+      lows[at] = powers[k + 1];
+      if (++at === LOW_CELLS) {
+        // what rounding leaves of loud ones goes once all are new
+        lowSum = 0;
+        for (at = LOW_CELLS; at > 0; ) lowSum += lows[--at];
       }
-      this.frame += to - from;
-      from = to;
-      if (this.frame < this.cellEnd) break;
-      this.endCell(highEnergy, lowEnergy);
-      highEnergy = 0;
-      lowEnergy = 0;
-      const at = this.cells - 1 - AHEAD;
+      // the middle of its window lies six cells back
+      l[cells < LAG ? 0 : (cells - LAG) & MASK] = lowSum > 0 ? lowSum / LOW_CELLS : 0;
+    }
+    this.cells = cells;
+    this.lastHigh = lastHigh;
+    this.lowSum = lowSum;
+  }
+
+  /** Looks for clicks as far ahead of the newest cell as they must lie, each as if that one were the newest. */
+  private judgeFrom(fresh: number, stricterDb: number, found: (click: MouthClick) => void): void {
+    const { h, l, cells, floors } = this;
+    let { blockMost } = this;
+    for (let newest = fresh; newest < cells; newest++) {
+      const low = l[newest < LAG ? 0 : (newest - LAG) & MASK];
+      if (low > blockMost) blockMost = low;
+      if ((newest + 1) % FLOOR_CELLS === 0) {
+        floors[((newest + 1) / FLOOR_CELLS - 1) % FLOOR_BLOCKS] = blockMost;
+        blockMost = 0;
+      }
+      const at = newest - AHEAD;
+      const power = h[at & MASK];
+      // most cells are no peak at all
+      if (power < LEAST_POWER || h[(at - 1) & MASK] >= power || h[(at + 1) & MASK] > power) continue;
       if (at < AHEAD || at < this.doneUntil) continue;
-      const click = this.judge(at, (0.5 - sensitivity) * 10);
+      const click = this.judge(at, stricterDb);
       if (!click) continue;
       this.doneUntil = at + 2;
       found(click);
     }
-    this.highEnergy = highEnergy;
-    this.lowEnergy = lowEnergy;
-  }
-
-  private endCell(highEnergy: number, lowEnergy: number): void {
-    const { cells, cellStart, cellEnd, h, l, lowEnergies } = this;
-    const frames = cellEnd - cellStart;
-    const power = highEnergy / frames;
-    // a millisecond: this half and the one before
-    h[cells & (KEPT - 1)] = (power + this.lastHigh) / 2;
-    this.lastHigh = power;
-    lowEnergies[cells % LOW_CELLS] = lowEnergy / frames;
-    let sum = 0;
-    for (let k = 0; k < LOW_CELLS; k++) sum += lowEnergies[k];
-    // the middle of its window lies six cells back
-    const low = sum / LOW_CELLS;
-    l[Math.max(0, cells - (LOW_CELLS >> 1)) & (KEPT - 1)] = low;
-    l[cells & (KEPT - 1)] = low;
-    if (low > this.blockMost) this.blockMost = low;
-    this.cells++;
-    this.cellStart = cellEnd;
-    this.cellEnd = subBlockStart(this.cells + 1, this.rate, CELLS_PER_SECOND);
-    if (this.cells % FLOOR_CELLS) return;
-    this.floors[(this.cells / FLOOR_CELLS - 1) % FLOOR_BLOCKS] = this.blockMost;
-    this.blockMost = 0;
+    this.blockMost = blockMost;
   }
 
   private judge(at: number, stricterDb: number): MouthClick | undefined {
     const { h } = this;
-    const power = h[at & (KEPT - 1)];
-    if (power < LEAST_POWER) return undefined;
-    for (let d = 1; d <= NEAR; d++)
-      if (h[(at - d) & (KEPT - 1)] >= power || h[(at + d) & (KEPT - 1)] > power) return undefined;
+    const power = h[at & MASK];
+    for (let d = 2; d <= NEAR; d++) if (h[(at - d) & MASK] >= power || h[(at + d) & MASK] > power) return undefined;
     if (!this.standsOver(at, power)) return undefined;
     const peak = decibels(power);
     let base = this.median(this.h, at - ms(3) - BESIDE, at - ms(3));
@@ -220,7 +213,7 @@ export class MouthClickScan {
     const { h } = this;
     const weak = power * WEAKER;
     let count = 0;
-    for (let k = at - ms(3) - BESIDE; k < at - ms(3); k++) if (h[k & (KEPT - 1)] <= weak) count++;
+    for (let k = at - ms(3) - BESIDE; k < at - ms(3); k++) if (h[k & MASK] <= weak) count++;
     return count > BESIDE >> 1;
   }
 
@@ -237,20 +230,20 @@ export class MouthClickScan {
     let end = at + 1;
     const { h } = this;
     const stands = dbToPower(base + 6);
-    while (start > at - 2 * NEAR && h[(start - 1) & (KEPT - 1)] > stands) start--;
-    while (end < at + 2 * NEAR && h[end & (KEPT - 1)] > stands) end++;
+    while (start > at - 2 * NEAR && h[(start - 1) & MASK] > stands) start--;
+    while (end < at + 2 * NEAR && h[end & MASK] > stands) end++;
     return [start, end];
   }
 
   private most(values: Float32Array, from: number, to: number): number {
     let most = 0;
-    for (let k = from; k < to; k++) if (values[k & (KEPT - 1)] > most) most = values[k & (KEPT - 1)];
+    for (let k = from; k < to; k++) if (values[k & MASK] > most) most = values[k & MASK];
     return decibels(most);
   }
 
   private median(values: Float32Array, from: number, to: number): number {
     const some = new Float32Array(to - from);
-    for (let k = from; k < to; k++) some[k - from] = values[k & (KEPT - 1)];
+    for (let k = from; k < to; k++) some[k - from] = values[k & MASK];
     return decibels(some.sort()[some.length >> 1]);
   }
 }

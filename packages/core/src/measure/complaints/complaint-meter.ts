@@ -1,5 +1,5 @@
+import type { HalvedBlocks } from '../../dsp/halved-blocks.ts';
 import { Halvings, halvingsTo } from '../../dsp/halvings.ts';
-import { cut } from '../../signal/memory.ts';
 import type { Block, SignalFormat } from '../../signal/signal.ts';
 import { MouthClickScan } from '../clicks/mouth-click-scan.ts';
 import { type Hum, strongest } from '../hum/find-lines.ts';
@@ -7,7 +7,6 @@ import { type LineTables, lineTables } from '../hum/mains-lines.ts';
 import { JumpFinder } from './jump-finder.ts';
 import { LowMeter } from './low-meter.ts';
 
-const PIECE_FRAMES = 4096;
 /** Mouth clicks ring below half of this: they are looked for at the lowest rate that is not less. */
 const SCAN_HZ = 11000;
 /** Thumps that the plosive step takes at its default sensitivity. */
@@ -40,17 +39,18 @@ export interface Counted {
 export class ComplaintMeter {
   private readonly channels: ChannelComplaints[];
 
-  constructor({ sampleRateHz, channels }: SignalFormat) {
-    const halvings = halvingsTo(sampleRateHz, SCAN_HZ);
-    const tables = lineTables(sampleRateHz / 2 ** halvings);
+  constructor({ sampleRateHz, channels }: SignalFormat, { rate }: Pick<HalvedBlocks, 'rate'>) {
+    const halvings = halvingsTo(rate, SCAN_HZ);
+    const tables = lineTables(rate / 2 ** halvings);
     this.channels = Array.from(
       { length: Math.min(2, channels) },
-      () => new ChannelComplaints(sampleRateHz, halvings, tables),
+      () => new ChannelComplaints(sampleRateHz, rate / 2 ** halvings, new Halvings(halvings), tables),
     );
   }
 
-  hear(block: Block): void {
-    for (const piece of cut(block, PIECE_FRAMES)) this.channels.forEach((one, c) => one.hear(piece[c]));
+  /** @param slower the block at a lower rate */
+  hear(block: Block, slower: Block): void {
+    this.channels.forEach((one, c) => one.hear(block[c], slower[c]));
   }
 
   conclude(): Heard {
@@ -77,22 +77,23 @@ class ChannelComplaints {
   readonly low: LowMeter;
   private readonly jumps: JumpFinder;
   private readonly scan: MouthClickScan;
-  private readonly toScan: Halvings;
   private readonly toLow: Halvings;
-  private readonly scanRate: number;
 
-  constructor(sampleRateHz: number, halvings: number, tables: LineTables) {
-    this.scanRate = sampleRateHz / 2 ** halvings;
+  constructor(
+    sampleRateHz: number,
+    private readonly scanRate: number,
+    private readonly toScan: Halvings,
+    tables: LineTables,
+  ) {
     this.jumps = new JumpFinder(sampleRateHz);
     this.scan = new MouthClickScan(this.scanRate);
-    this.toScan = new Halvings(halvings);
     this.toLow = new Halvings(tables.halvings);
     this.low = new LowMeter(tables);
   }
 
-  hear(channel: Float32Array): void {
+  hear(channel: Float32Array, halved: Float32Array): void {
     this.jumps.hear(channel, (startSeconds, endSeconds) => this.noteJump({ startSeconds, endSeconds }));
-    const slower = this.toScan.push(channel);
+    const slower = this.toScan.push(halved);
     this.scan.push(slower, 0.5, ({ start, end }) => {
       this.noteBurst({ startSeconds: start / this.scanRate, endSeconds: end / this.scanRate });
     });

@@ -13,6 +13,7 @@ const MOST_PAIRS = 600;
 /** Lines are read while so many of the last quiet frames show some: a voice's own now and then do. */
 const LEAST_SHARE = 0.5;
 const REMEMBERED_FRAMES = 60;
+const ONE_OF = 3;
 /** So many pairs are needed, or it was chance. */
 const LEAST_PAIRS = 16;
 /** What hums so high is heard lower as well. */
@@ -31,6 +32,7 @@ export class LowMeter {
   private readonly pairs: FramePair[][] = MAINS_HZ.map(() => []);
   private last: (FramePair['first'] | undefined)[] = [];
   private frames = 0;
+  private quietFrames = 0;
   private share = 1;
 
   constructor(tables: LineTables) {
@@ -59,9 +61,12 @@ export class LowMeter {
     this.levels.add(db);
     if (this.frames++ % LOW_EVERY === 0) this.lows.add(powerToDb(lines.lowPower() + 1e-14));
     if (db > this.levels.at(QUIET_SHARE)! + 1) return;
+    // where hum is not likely, one of some frames stands for all
+    const each = this.share < LEAST_SHARE ? ONE_OF : 1;
+    if (this.quietFrames++ % each) return;
     const standing = MAINS_HZ.map((_, mains) => lines.standsOut(mains));
-    this.share += (Number(standing.some(Boolean)) - this.share) / REMEMBERED_FRAMES;
-    // the values of all lines are worth their cost only where hum is likely
+    this.share += (each * (Number(standing.some(Boolean)) - this.share)) / REMEMBERED_FRAMES;
+    // the values of all lines are worth their cost only where it is
     if (this.share < LEAST_SHARE) return;
     this.last = standing.map((stands, mains) => (stands ? lines.read(mains, HARMONICS_HEARD) : undefined));
     this.last.forEach((second, mains) => {

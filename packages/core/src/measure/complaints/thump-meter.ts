@@ -1,9 +1,9 @@
-import { FilterCascade } from '../../dsp/filter-cascade.ts';
 import { matchedCascade } from '../../dsp/matched-cascade.ts';
 import { butterworth } from '../../dsp/prototypes.ts';
 import { powerToDb } from '../../signal/decibels.ts';
-import { type Block, copyBlock, framesOf, type SignalFormat } from '../../signal/signal.ts';
-import { subBlockStart } from '../sub-blocks.ts';
+import { cut } from '../../signal/memory.ts';
+import type { Block, SignalFormat } from '../../signal/signal.ts';
+import { CellPowers, MOST_AT_ONCE } from '../cell-powers.ts';
 
 const PER_SECOND = 100;
 /** The voice's usual low sound: reached by one in ten of the moments in which there is any. */
@@ -41,67 +41,31 @@ class Levels {
 
 /** Finds thumps: short moments in which the sound under a frequency is far over its usual level and outweighs what lies above. */
 export class ThumpMeter {
-  private readonly lowPass: FilterCascade;
-  private readonly lows: Levels[];
-  private readonly wholes: Levels[];
-  private readonly energies: Float64Array;
-  private readonly wholeEnergies: Float64Array;
-  private frame = 0;
-  private index = 0;
-  private end: number;
+  private readonly channels: { lows: Levels; wholes: Levels; powers: CellPowers }[];
 
-  constructor(
-    private readonly format: SignalFormat,
-    frequencyHz: number,
-  ) {
-    const { sampleRateHz, channels } = format;
-    this.lowPass = new FilterCascade(matchedCascade(butterworth('low', 4, frequencyHz), sampleRateHz), channels);
-    this.lows = Array.from({ length: channels }, () => new Levels());
-    this.wholes = this.lows.map(() => new Levels());
-    this.energies = new Float64Array(channels);
-    this.wholeEnergies = new Float64Array(channels);
-    this.end = subBlockStart(1, sampleRateHz, PER_SECOND);
+  constructor({ sampleRateHz, channels }: SignalFormat, frequencyHz: number) {
+    const lowPass = matchedCascade(butterworth('low', 4, frequencyHz), sampleRateHz);
+    this.channels = Array.from({ length: channels }, () => ({
+      lows: new Levels(),
+      wholes: new Levels(),
+      powers: new CellPowers([lowPass, []], sampleRateHz, PER_SECOND),
+    }));
   }
 
   hear(block: Block): void {
-    const low = copyBlock(block);
-    this.lowPass.process(low);
-    const frames = framesOf(block);
-    for (let start = 0; start < frames; ) {
-      const end = Math.min(frames, start + this.end - this.frame);
-      for (let c = 0; c < block.length; c++) {
-        const [under, whole] = [low[c], block[c]];
-        let lowEnergy = 0;
-        let energy = 0;
-        for (let i = start; i < end; i++) {
-          lowEnergy += under[i] * under[i];
-          energy += whole[i] * whole[i];
+    for (const piece of cut(block, MOST_AT_ONCE))
+      this.channels.forEach(({ powers, lows, wholes }, c) => {
+        const found = powers.hear(piece[c]);
+        for (let k = 0; k < found.length; k += 2) {
+          lows.add(powerToDb(found[k] + 1e-20));
+          wholes.add(powerToDb(Math.max(0, found[k + 1] - found[k]) + 1e-20));
         }
-        this.energies[c] += lowEnergy;
-        this.wholeEnergies[c] += energy;
-      }
-      this.frame += end - start;
-      start = end;
-      if (this.frame === this.end) this.endMoment();
-    }
+      });
   }
 
   /** Thumps by channel: start, end, how far over the voice's usual low sound in dB. */
   conclude(): [startSeconds: number, endSeconds: number, overDb: number][][] {
-    return this.lows.map((lows, c) => this.thumpsOf(lows.values, this.wholes[c].values));
-  }
-
-  private endMoment(): void {
-    const rate = this.format.sampleRateHz;
-    const frames = this.end - subBlockStart(this.index, rate, PER_SECOND);
-    this.lows.forEach((lows, c) => {
-      lows.add(powerToDb(this.energies[c] / frames + 1e-20));
-      this.wholes[c].add(powerToDb(Math.max(0, this.wholeEnergies[c] - this.energies[c]) / frames + 1e-20));
-    });
-    this.energies.fill(0);
-    this.wholeEnergies.fill(0);
-    this.index++;
-    this.end = subBlockStart(this.index + 1, rate, PER_SECOND);
+    return this.channels.map(({ lows, wholes }) => this.thumpsOf(lows.values, wholes.values));
   }
 
   private thumpsOf(lows: Int16Array, rests: Int16Array): [number, number, number][] {

@@ -49,6 +49,8 @@ export class LineTables {
   /** Sum of its squares. */
   readonly windowPower: number;
   readonly fft: RealFft;
+  /** For each mains, by multiple: the bin that holds it, and those beside it. */
+  readonly looks: readonly Int32Array[];
   private readonly tables: (Table | undefined)[][] = MAINS_HZ.map(() => []);
 
   constructor(sampleRateHz: number) {
@@ -59,6 +61,13 @@ export class LineTables {
     this.window = hann(this.frame);
     this.windowPower = this.window.reduce((sum, w) => sum + w * w, 0);
     this.fft = new RealFft(2 ** Math.ceil(Math.log2(this.frame)));
+    const { size } = this.fft;
+    this.looks = MAINS_HZ.map((hz) =>
+      Int32Array.from(
+        Array.from({ length: LOOKED_AT }, (_, i) => [0, ...BESIDE].map((offset) => i + 1 + offset)).flat(),
+        (multiple) => Math.round((multiple * hz * size) / this.rate),
+      ),
+    );
   }
 
   /** Made when a line is read for the first time: where nothing hums none is. */
@@ -126,17 +135,19 @@ export class MainsLines {
 
   /** Whether two multiples stand out of what lies beside them, by a spectrum alone. */
   standsOut(mains: number): boolean {
-    const { rate, fft } = this.tables;
+    const { power } = this;
     this.transform();
-    let [lines, strong] = [0, 0];
-    for (let n = 1; n <= LOOKED_AT; n++) {
-      const at = (multiple: number) => Math.round((multiple * MAINS_HZ[mains] * fft.size) / rate);
-      const own = this.power[at(n)];
-      const beside = BESIDE.reduce((sum, offset) => sum + (this.power[at(n + offset)] ?? 0), 0) / BESIDE.length;
-      if (own > STANDS * beside) lines++;
-      if (own > STANDS ** 2 * beside) strong++;
+    let lines = 0;
+    const bins = this.tables.looks[mains];
+    const each = 1 + BESIDE.length;
+    for (let from = 0; from < bins.length; from += each) {
+      const own = power[bins[from]];
+      let beside = 0;
+      for (let k = from + 1; k < from + each; k++) beside += power[bins[k]];
+      beside /= BESIDE.length;
+      if (own > STANDS ** 2 * beside || (own > STANDS * beside && ++lines > 1)) return true;
     }
-    return lines > 1 || strong > 0;
+    return false;
   }
 
   get meanSquare(): number {
