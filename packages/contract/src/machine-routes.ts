@@ -50,7 +50,11 @@ export const MACHINE_ROUTES = {
     reply: beaten,
     status: 200,
   }),
-  workComplete: worker.post('/api/work/complete', 'How a piece of work ended.', { body: completion, status: 204 }),
+  workComplete: worker.post('/api/work/complete', 'How a piece of work ended, and what comes next.', {
+    body: completion,
+    reply: claimed,
+    status: 200,
+  }),
   workRelease: worker.post('/api/work/release', 'Give a piece of work back.', { body: release, status: 204 }),
   workBlob: worker.get('/api/work/blobs/:sha256', 'A file that a machine works on, with ranges.', {
     streams: 'application/octet-stream',

@@ -132,6 +132,8 @@ const measured = z.object({
 export const completion = byMachine.extend({
   fence: z.number().int(),
   seconds: z.number().min(0),
+  /** Whether it takes the next piece at once. */
+  takesNext: z.boolean().default(false),
   end: asItIs(
     z.discriminatedUnion('type', [
       measured,

@@ -36,6 +36,7 @@ export class CellPowers {
     private readonly rate: number,
     private readonly cellsPerSecond: number,
   ) {
+    if (filters.some(({ length }) => length > SECTIONS)) throw new RangeError(`More than ${SECTIONS} sections.`);
     this.sections = Float64Array.from({ length: SECTIONS * ORDER * 2 }, (_, i) => {
       const section = filters[i % 2][Math.floor(i / 2 / ORDER)] ?? PASS;
       return section[(i >> 1) % ORDER];

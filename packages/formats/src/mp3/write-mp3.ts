@@ -17,10 +17,17 @@ const BITRATES_KBPS = [8, 16, 24, 32, 40, 48, 64, 80, 96, 112, 128, 160, 192, 22
  * levels come out as they went in, and room is left by the target's peak limit. */
 const encoderGain = (kbps: number): number => (kbps <= 160 ? 0.95 : kbps <= 192 ? 0.97 : kbps <= 224 ? 0.98 : 1);
 
+type Encoder = Awaited<ReturnType<typeof createMp3Encoder>>;
+
 /** LAME, compiled once: what the engine has made fast in one render is fast in the next. */
 let lame: Promise<WebAssembly.Module> | undefined;
+/** Encoders that ended what they had: each is some megabytes of memory, and begins anew when it is configured. */
+const idle: Encoder[] = [];
+const MOST_IDLE = 2;
 
-async function newEncoder() {
+async function anEncoder(): Promise<Encoder> {
+  const known = idle.pop();
+  if (known) return known;
   const path = createRequire(import.meta.url).resolve('wasm-media-encoders/wasm/mp3');
   lame ??= readFile(path).then((bytes) => WebAssembly.compile(bytes));
   const { createEncoder } = await import('wasm-media-encoders');
@@ -45,7 +52,7 @@ export async function writeMp3(
       'unsupported',
       `MP3 is written at ${BITRATES_KBPS.join(', ')} kbps, not ${bitrateKbps}. Give the target one of these.`,
     );
-  const encoder = await newEncoder();
+  const encoder = await anEncoder();
   const rate = sampleRateHz as Configuration['outputSampleRate'];
   encoder.configure({
     sampleRate: sampleRateHz,
@@ -86,12 +93,20 @@ export async function writeMp3(
   return {
     write: async (block) => {
       samples += framesOf(block);
-      await take(encoder.encode(block.map((channel) => channel.map((x) => gain * x))));
+      await take(encoder.encode(block.map((channel) => scaled(channel, gain))));
     },
     finish: async () => {
       await take(encoder.finalize());
+      if (idle.length < MOST_IDLE) idle.push(encoder);
       if (notes) await bytes.patch(0, id3Tag(notes, samples / sampleRateHz, tagBytes));
       if (first) await bytes.patch(tagBytes, infoFrame(first, packets, musicBytes, samples, crc));
     },
   };
+}
+
+function scaled(samples: Float32Array, gain: number): Float32Array {
+  if (gain === 1) return samples;
+  const out = samples.slice();
+  for (let i = 0; i < out.length; i++) out[i] *= gain;
+  return out;
 }

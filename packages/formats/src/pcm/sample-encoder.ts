@@ -1,3 +1,4 @@
+import { endianness } from 'node:os';
 import { type Block, cut, framesOf } from '@tonos/core';
 import { kernels, once, roomFor } from '@tonos/kernels';
 import { Quantiser } from './quantiser.ts';
@@ -22,10 +23,11 @@ export class SampleEncoder {
     const { bitDepth, channels } = this;
     const bytes = new Uint8Array((framesOf(block) * channels * bitDepth) / 8);
     if (bitDepth === 32) {
-      const view = new DataView(bytes.buffer);
+      const floats = new Float32Array(bytes.buffer);
       block.forEach((channel, c) => {
-        for (let i = 0, at = 4 * c; i < channel.length; i++, at += 4 * channels) view.setFloat32(at, channel[i], true);
+        for (let i = 0, at = c; i < channel.length; i++, at += channels) floats[at] = channel[i];
       });
+      if (endianness() === 'BE') Buffer.from(bytes.buffer).swap32();
       return bytes;
     }
     const kernel = kernels();

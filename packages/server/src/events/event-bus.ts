@@ -6,6 +6,8 @@ type Listener = (event: ServerEvent, only?: string) => void;
 /** Tells everybody who listens what has changed. */
 export class EventBus {
   private readonly listeners = new Set<Listener>();
+  /** Parts of the server that remember something until it changes. */
+  private readonly watchers: ((event: ServerEvent) => void)[] = [];
 
   /** Whether anybody listens: what nobody hears need not be looked up. */
   get isHeard(): boolean {
@@ -13,7 +15,18 @@ export class EventBus {
   }
 
   publish(event: ServerEvent, only?: string): void {
+    this.note(event);
     for (const listener of this.listeners) listener(event, only);
+  }
+
+  /** Tells the server's own parts alone. */
+  note(event: ServerEvent): void {
+    for (const watcher of this.watchers) watcher(event);
+  }
+
+  /** For a part of the server, as long as that runs: it hears all, and is nobody who listens. */
+  watch(watcher: (event: ServerEvent) => void): void {
+    this.watchers.push(watcher);
   }
 
   /** @returns what ends the subscription */

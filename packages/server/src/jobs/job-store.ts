@@ -1,5 +1,6 @@
 import { type FindOptionsWhere, In, IsNull, LessThan } from 'typeorm';
 import type { Database } from '../database/database.ts';
+import { updateRows } from '../database/update-rows.ts';
 import { insist } from '../storage/disk-full.ts';
 import type { Surroundings } from '../surroundings.ts';
 import { secondsLeft } from '../workers/seconds-left.ts';
@@ -80,7 +81,7 @@ export class JobStore {
           const held = await kind.hold(manager, id, claim.fence, by);
           Object.assign(claim, held);
           const { payload } = held;
-          if (payload) await manager.save(ClaimEntity, claim);
+          if (payload) await updateRows(manager, ClaimEntity, { fence: claim.fence }, held);
           else await manager.delete(ClaimEntity, { fence: claim.fence });
           return { claim, payload };
         }

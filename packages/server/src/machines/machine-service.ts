@@ -29,6 +29,9 @@ const NEWEST_SHARE = 0.2;
 
 /** The machines that work along: who they are, what they have, whether they get more. */
 export class MachineService {
+  /** How fast machines are, written down with what they say next. */
+  private readonly speeds = new Map<string, number>();
+
   constructor(private readonly needs: MachineServiceNeeds) {}
 
   async hello(token: WorkerTokenEntity, { id, ...told }: Hello): Promise<StandingOfMachine> {
@@ -56,7 +59,8 @@ export class MachineService {
     const fences = jobs.map(({ fence }) => fence);
     if (!machine) return { ...UNKNOWN, ended: fences, waits: false };
     const { database, surroundings } = this.needs;
-    const change = { ...told, left: leaving, lastHeardAt: surroundings.now() };
+    const timesRealTime = this.speeds.get(id) ?? machine.timesRealTime;
+    const change = { ...told, timesRealTime, left: leaving, lastHeardAt: surroundings.now() };
     await database.transaction((manager) => manager.update(MachineEntity, { id }, change));
     const standing = this.standingOf(machine);
     if (leaving || standing.state === 'refused') {
@@ -89,7 +93,7 @@ export class MachineService {
       // they lie elsewhere by now, whoever has the work; of what came late nothing was touched
       if (isKept) for (const sha256 of made.flatMap((one) => Object.values(one))) this.needs.incoming.used(sha256);
     }
-    await this.learn(machine, soundOf(came), seconds);
+    this.learn(machine, soundOf(came), seconds);
   }
 
   async release(token: WorkerTokenEntity, id: string, fence: number): Promise<void> {
@@ -134,6 +138,7 @@ export class MachineService {
       throw new HttpProblem(409, 'still-there', `${machine.name} still works along: end it there first.`);
     await jobs.releaseAll(id);
     await database.transaction((manager) => manager.delete(MachineEntity, { id }));
+    this.speeds.delete(id);
   }
 
   /** Whether a machine may go on with what it had before the server was started. */
@@ -172,13 +177,11 @@ export class MachineService {
   }
 
   /** How fast it is, of late. */
-  private async learn({ id, threads, timesRealTime }: MachineEntity, sound: number, seconds: number): Promise<void> {
+  private learn({ id, threads, timesRealTime }: MachineEntity, sound: number, seconds: number): void {
     if (!sound || !seconds) return;
     const now = (sound / seconds) * threads;
-    const change = {
-      timesRealTime: timesRealTime === null ? now : timesRealTime + NEWEST_SHARE * (now - timesRealTime),
-    };
-    await this.needs.database.transaction((manager) => manager.update(MachineEntity, { id }, change));
+    const known = this.speeds.get(id) ?? timesRealTime ?? now;
+    this.speeds.set(id, known + NEWEST_SHARE * (now - known));
   }
 
   private isLost({ left, lastHeardAt }: MachineEntity): boolean {
@@ -186,7 +189,8 @@ export class MachineService {
   }
 
   private describe(machine: MachineEntity, claims: readonly ClaimEntity[]): Machine {
-    const { id, name, version, threads, timesRealTime, cacheBytes, cacheLimitBytes, lastHeardAt } = machine;
+    const { id, name, version, threads, cacheBytes, cacheLimitBytes, lastHeardAt } = machine;
+    const timesRealTime = this.speeds.get(id) ?? machine.timesRealTime;
     const told = { id, name, version, threads, timesRealTime, cacheBytes, cacheLimitBytes, lastHeardAt };
     return { ...told, ...this.stateOf(machine, claims.length > 0), ...doingOf(claims) };
   }

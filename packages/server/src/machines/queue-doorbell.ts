@@ -92,7 +92,10 @@ export class QueueDoorbell implements Doorbell {
     this.tickets ??= await this.begin();
     const { waiting = 0 } = await this.tickets.getJobCounts('waiting');
     this.status = 'ready';
-    const missing = Math.min(await this.work.waiting(), MOST_TICKETS) - waiting;
+    const work = Math.min(await this.work.waiting(), MOST_TICKETS);
+    // those that go on by themselves leave theirs behind: each would be a call for nothing
+    if (!work && waiting) await this.tickets.drain();
+    const missing = work - waiting;
     if (missing <= 0) return;
     const ticket = { name: 'work', data: {}, opts: { removeOnComplete: true, removeOnFail: true } };
     await this.tickets.addBulk(Array.from({ length: missing }, () => ticket));

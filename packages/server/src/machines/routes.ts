@@ -1,4 +1,4 @@
-import { ROUTES } from '@tonos/contract';
+import { type Claimed, ROUTES } from '@tonos/contract';
 import type { Request } from 'express';
 import { HttpProblem, notFound } from '../http/problems.ts';
 import { sendFile } from '../http/send-file.ts';
@@ -29,12 +29,16 @@ export function machineRoutes(calls: Calls, { machines, tokens, incoming, store 
   serve(calls, ROUTES.endWorkerToken, ({ params }) => tokens.end(params.id));
 
   serve(calls, ROUTES.workHello, (call) => machines.hello(tokenOf(call), call.body));
-  serve(calls, ROUTES.workClaim, async (call) => {
+  const next = async (call: Call<{ machine: string }>): Promise<Claimed> => {
     const taken = await machines.claim(tokenOf(call), call.body.machine);
     return { work: taken ? { fence: taken.claim.fence, payload: taken.payload } : null };
-  });
+  };
+  serve(calls, ROUTES.workClaim, next);
   serve(calls, ROUTES.workBeat, (call) => machines.beat(tokenOf(call), call.body));
-  serve(calls, ROUTES.workComplete, (call) => machines.complete(tokenOf(call), call.body));
+  serve(calls, ROUTES.workComplete, async (call) => {
+    await machines.complete(tokenOf(call), call.body);
+    return call.body.takesNext ? next(call) : { work: null };
+  });
   serve(calls, ROUTES.workRelease, (call) => machines.release(tokenOf(call), call.body.machine, call.body.fence));
   serve(calls, ROUTES.workBlob, async (call) => {
     const { sha256 } = call.params;

@@ -55,7 +55,8 @@ export async function leaseItems(
   const { runId } = first;
   const run = await manager.findOneByOrFail(RunEntity, { id: runId });
   const { titleId } = run;
-  await manager.update(RunEntity, { id: runId }, { status: 'working', startedAt: run.startedAt ?? now });
+  if (run.status !== 'working')
+    await manager.update(RunEntity, { id: runId }, { status: 'working', startedAt: run.startedAt ?? now });
   const recording = await manager.findOneByOrFail(RecordingEntity, { id: first.recordingId });
   if (recording.status === 'unreadable') {
     await manager.save(RunItemEntity, { ...first, status: 'failed', error: recording.error });
@@ -67,7 +68,7 @@ export async function leaseItems(
   const members = await membersWith(manager, run, { item: first, recording });
   const items: LeasedItem[] = [];
   for (const { item, recording: own, set } of members) {
-    await manager.save(RunItemEntity, { ...item, ...under, status: 'working' as const, before: own.measurement });
+    await manager.update(RunItemEntity, { id: item.id }, { ...under, status: 'working', before: own.measurement });
     items.push({ item, name: own.name, ...(await recipeFor(manager, run, { item, recording: own, set }, version)) });
   }
   return { runId, titleId, items };

@@ -1,6 +1,7 @@
 import type { FileProblem, ItemStatus, RecipeInput } from '@tonos/contract';
 import { type EntityManager, In, Not } from 'typeorm';
 import type { Database } from '../database/database.ts';
+import { updateRows } from '../database/update-rows.ts';
 import type { EventBus } from '../events/event-bus.ts';
 import type { ClaimEntity } from '../jobs/claim-entity.ts';
 import type { Ended, Held, JobKind, Keeping, MachineRef, Made } from '../jobs/job-kind.ts';
@@ -13,6 +14,9 @@ import type { Rendered } from '../workers/messages.ts';
 import { leaseItems } from './lease-items.ts';
 import { RunEntity, RunItemEntity } from './run-entity.ts';
 import { finishIfDone, type RunService } from './run-service.ts';
+
+/** So long what has changed is gathered before it is told. */
+const SOON_MS = 100;
 
 type Outcome = Partial<RunItemEntity> & { status: ItemStatus };
 
@@ -29,6 +33,8 @@ interface RenderJobsNeeds {
 /** The items of runs: taken under a lease, rendered, and how they came out stored. */
 export class RenderJobs implements JobKind {
   readonly kind = 'render';
+  /** Items of runs that nobody was told of yet. */
+  private readonly untold = new Map<string, Set<string>>();
 
   constructor(private readonly needs: RenderJobsNeeds) {}
 
@@ -94,8 +100,13 @@ export class RenderJobs implements JobKind {
     const now = this.needs.surroundings.now();
     const write = async (manager: EntityManager) => {
       // an item that was cancelled or opened again meanwhile belongs to somebody else
-      for (const item of await manager.findBy(RunItemEntity, mine(claim)))
-        await manager.save(RunItemEntity, { ...item, ...(outcomes.get(item.id) ?? { status: 'queued' }), lease: null });
+      for (const { id } of await manager.find(RunItemEntity, { where: mine(claim), select: { id: true } }))
+        await updateRows(
+          manager,
+          RunItemEntity,
+          { id },
+          { ...(outcomes.get(id) ?? { status: 'queued' }), lease: null },
+        );
       await finishIfDone(manager, claim.subjectId, now);
     };
     const stored = [...outcomes.values()].flatMap(({ outputSha256 }) => outputSha256 ?? []);
@@ -112,8 +123,21 @@ export class RenderJobs implements JobKind {
       this.needs.bus.publish({ type: 'item-progress', titleId, runId, itemId, share, stage, secondsLeft });
   }
 
-  async publish({ subjectId: runId, itemIds }: ClaimEntity): Promise<void> {
-    await this.needs.runs.publish(runId, itemIds);
+  /** What changes at about the same time is told at once: a run's counts are looked up once for all of it. */
+  async publish({ subjectId: runId, titleId, itemIds }: ClaimEntity): Promise<void> {
+    const { bus, report } = this.needs;
+    bus.note({ type: 'run-moved', titleId, runId });
+    if (!bus.isHeard) return;
+    const items = this.untold.get(runId) ?? new Set();
+    if (!this.untold.has(runId)) setTimeout(() => this.tell(runId).catch(report), SOON_MS).unref();
+    this.untold.set(runId, items);
+    for (const id of itemIds) items.add(id);
+  }
+
+  private async tell(runId: string): Promise<void> {
+    const items = [...(this.untold.get(runId) ?? [])];
+    this.untold.delete(runId);
+    await this.needs.runs.publish(runId, items);
   }
 
   private waitingItems(manager?: EntityManager) {

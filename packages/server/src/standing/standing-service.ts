@@ -85,11 +85,11 @@ export class StandingService {
     private readonly database: Database,
     bus: EventBus,
   ) {
-    bus.subscribe((event) => {
+    bus.watch((event) => {
       // what an item came to is told of its run as well
       if (event.type.endsWith('-progress') || event.type === 'item') return;
       if (event.type === 'recording') this.known.delete(event.recording.titleId);
-      else if (event.type === 'recordings') this.known.delete(event.titleId);
+      else if (event.type === 'recordings' || event.type === 'run-moved') this.known.delete(event.titleId);
       else if (event.type === 'run') this.known.delete(event.run.titleId);
       // a chain, a target, an item: of one or several titles
       else this.known.clear();

@@ -68,7 +68,7 @@ export class TrashService {
   private knownBytes: Promise<number> | undefined;
 
   constructor(private readonly needs: TrashNeeds) {
-    needs.bus.subscribe(({ type }) => {
+    needs.bus.watch(({ type }) => {
       if (type === 'trash' || type === 'recordings') this.knownBytes = undefined;
     });
   }

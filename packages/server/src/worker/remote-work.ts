@@ -47,10 +47,12 @@ export class RemoteWork {
 
   private async serve(): Promise<void> {
     const { bell, heart, stopped, fatal } = this.needs;
+    let next: Work | null = null;
     while (!stopped.aborted) {
       try {
-        const work = await this.claim();
-        if (work) await this.carryOut(work);
+        const work: Work | null = next ?? (await this.claim());
+        next = null;
+        if (work) next = await this.carryOut(work);
         else await bell.wait(stopped, heart.mayTake);
       } catch (error) {
         if (stopped.aborted) return;
@@ -67,7 +69,8 @@ export class RemoteWork {
     return (await link.call(ROUTES.workClaim, { body: { machine: id } })).work;
   }
 
-  private async carryOut({ fence, payload }: Work): Promise<void> {
+  /** @returns what comes next, where the server has said so already */
+  private async carryOut({ fence, payload }: Work): Promise<Work | null> {
     const { heart, cache, link, pool } = this.needs;
     const signal = heart.add(fence);
     let clear = async () => {};
@@ -82,15 +85,16 @@ export class RemoteWork {
       const seconds = (performance.now() - startedMs) / 1000;
       if (end.type === 'cancelled') return await this.giveBack(fence);
       if (end.type === 'failed' && end.error.code === 'disk-full') return await this.rest(fence, DISK_FULL);
-      await this.finish(fence, end, placed.products, seconds, signal);
+      const next = await this.finish(fence, end, placed.products, seconds, signal);
       heart.rested();
+      return next;
     } catch (error) {
       if (signal.aborted) return await this.giveBack(fence);
       if (isDiskFull(error)) return await this.rest(fence, DISK_FULL);
       if (error instanceof Refused && error.status === 401) throw error;
       if (error instanceof Refused && error.status === 404)
         return await this.finish(fence, gone(payload), [], 0, signal);
-      await this.rest(
+      return await this.rest(
         fence,
         error instanceof TonosError ? error.message : `It can't work: ${(error as Error).message}.`,
       );
@@ -108,18 +112,18 @@ export class RemoteWork {
     products: readonly Products[],
     seconds: number,
     signal: AbortSignal,
-  ): Promise<void> {
-    const { id: machine, link } = this.needs;
+  ): Promise<Work | null> {
+    const { id: machine, link, heart } = this.needs;
     const ends = end.type === 'set-rendered' ? end.ends : [end];
     for (;;) {
       const made: Completion['made'] = [];
       for (const [i, one] of ends.entries()) made.push(await this.send(one, products[i], signal));
-      const body = { machine, fence, seconds, end, made } as Completion;
+      const body = { machine, fence, seconds, end, made, takesNext: heart.mayTake } as Completion;
       try {
-        return await link.insist(() => link.call(ROUTES.workComplete, { body, signal }), signal);
+        return (await link.insist(() => link.call(ROUTES.workComplete, { body, signal }), signal)).work;
       } catch (error) {
         if (!(error instanceof Refused)) throw error;
-        if (error.code === 'late') return;
+        if (error.code === 'late') return null;
         if (error.code !== 'bytes-missing') throw error;
       }
     }
@@ -140,15 +144,15 @@ export class RemoteWork {
     return made;
   }
 
-  private async rest(fence: number, reason: string): Promise<void> {
+  private rest(fence: number, reason: string): Promise<null> {
     this.needs.heart.rest(reason);
-    await this.giveBack(fence);
+    return this.giveBack(fence);
   }
 
-  private async giveBack(fence: number): Promise<void> {
+  private async giveBack(fence: number): Promise<null> {
     const { id: machine, link, stopped } = this.needs;
     // one that leaves gives back all at once
-    if (stopped.aborted) return;
-    await link.insist(() => link.call(ROUTES.workRelease, { body: { machine, fence } }), stopped);
+    if (!stopped.aborted) await link.insist(() => link.call(ROUTES.workRelease, { body: { machine, fence } }), stopped);
+    return null;
   }
 }

@@ -9,7 +9,7 @@ import { TonosError } from '@tonos/core';
 const FIRST_WAIT_MS = 250;
 const LONGEST_WAIT_MS = 5000;
 /** Larger files are asked for before they are sent: another machine may have sent the same. */
-const ASK_BYTES = 128 * 1024;
+const ASK_BYTES = 1024 * 1024;
 /** What the server may say that another try mends: it starts, it is full, it is busy. */
 const PASSES = [408, 429, 502, 503, 504, 507];
 

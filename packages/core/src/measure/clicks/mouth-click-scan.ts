@@ -1,4 +1,5 @@
 import { byRate } from '../../dsp/by-rate.ts';
+import { FilterCascade } from '../../dsp/filter-cascade.ts';
 import { matchedCascade } from '../../dsp/matched-cascade.ts';
 import { butterworth } from '../../dsp/prototypes.ts';
 import { dbToPower, powerToDb } from '../../signal/decibels.ts';
@@ -47,13 +48,14 @@ const RULES = {
 } as const;
 
 const filtersAt = byRate((rate) => {
-  const pass = butterworth('high', 4, 1200);
-  // a low rate cuts by itself
-  const cutHigh = rate > 2 * HIGHEST_HZ ? butterworth('low', 2, HIGHEST_HZ) : [];
-  const [cutLow, voice] = [butterworth('high', 2, 80), butterworth('low', 2, 800)];
-  const inSeries = (...parts: Parameters<typeof matchedCascade>[0][]) =>
+  const matched = (...parts: Parameters<typeof matchedCascade>[0][]) =>
     parts.flatMap((one) => matchedCascade(one, rate));
-  return [inSeries(pass, cutHigh), inSeries(cutLow, voice)] as const;
+  return {
+    high: matched(butterworth('high', 4, 1200)),
+    low: matched(butterworth('high', 2, 80), butterworth('low', 2, 800)),
+    // a low rate cuts by itself
+    top: rate > 2 * HIGHEST_HZ ? matched(butterworth('low', 2, HIGHEST_HZ)) : undefined,
+  };
 });
 
 export interface MouthClick {
@@ -67,6 +69,8 @@ export interface MouthClick {
 }
 
 export class MouthClickScan {
+  /** Cuts what lies over the clicks; of the low sound it takes nothing. */
+  private readonly top: FilterCascade | undefined;
   private readonly powers: CellPowers;
   /** Powers of high and of low sound by cell, as rings: decibels are asked for only where something stands out. */
   private readonly h = new Float32Array(KEPT);
@@ -80,7 +84,9 @@ export class MouthClickScan {
   private doneUntil = 0;
 
   constructor(private readonly rate: number) {
-    this.powers = new CellPowers(filtersAt(rate), rate, CELLS_PER_SECOND);
+    const { high, low, top } = filtersAt(rate);
+    this.powers = new CellPowers([high, low], rate, CELLS_PER_SECOND);
+    this.top = top && new FilterCascade(top, 1);
   }
 
   /** @param sensitivity 0 to 1; half is as the rules are */
@@ -88,9 +94,16 @@ export class MouthClickScan {
     const stricterDb = (0.5 - sensitivity) * 10;
     for (let from = 0; from < samples.length; from += MOST_AT_ONCE) {
       const fresh = this.cells;
-      this.keep(this.powers.hear(samples.subarray(from, from + MOST_AT_ONCE)));
+      this.keep(this.powers.hear(this.underTop(samples.subarray(from, from + MOST_AT_ONCE))));
       this.judgeFrom(fresh, stricterDb, found);
     }
+  }
+
+  private underTop(samples: Float32Array): Float32Array {
+    if (!this.top) return samples;
+    const cut = samples.slice();
+    this.top.process([cut]);
+    return cut;
   }
 
   /** Puts cells into the rings. */

@@ -1,8 +1,9 @@
+import { byRate } from '../../dsp/by-rate.ts';
 import { powerToDb } from '../../signal/decibels.ts';
 import { type FramePair, findLines, type Hum, quietPairs, strongest } from '../hum/find-lines.ts';
 import { type LineTables, MAINS_HZ, MainsLines } from '../hum/mains-lines.ts';
 import { LevelClasses } from '../level-classes.ts';
-import { ThumpMeter } from './thump-meter.ts';
+import { ThumpMeter, thumpPass } from './thump-meter.ts';
 
 /** What lies low in one channel: hum between words, rumble, thumps. All of it at about 6 kHz. */
 
@@ -21,7 +22,7 @@ const HARMONICS_HEARD = 20;
 const LOW_EVERY = 10;
 /** Rumble goes on in pauses too: what is low in a voice does not. */
 const LOW_SHARE = 0.25;
-const PLOSIVE_HZ = 160;
+const plosivePass = byRate((rate) => thumpPass(160, rate));
 
 export class LowMeter {
   private readonly lines: MainsLines;
@@ -37,7 +38,7 @@ export class LowMeter {
 
   constructor(tables: LineTables) {
     this.lines = new MainsLines(tables);
-    this.thumps = new ThumpMeter({ sampleRateHz: tables.rate, channels: 1 }, PLOSIVE_HZ);
+    this.thumps = new ThumpMeter({ sampleRateHz: tables.rate, channels: 1 }, plosivePass(tables.rate));
   }
 
   /** @param samples at the tables' rate */

@@ -1,5 +1,6 @@
 import { matchedCascade } from '../../dsp/matched-cascade.ts';
 import { butterworth } from '../../dsp/prototypes.ts';
+import type { Section } from '../../dsp/section.ts';
 import { powerToDb } from '../../signal/decibels.ts';
 import { cut } from '../../signal/memory.ts';
 import type { Block, SignalFormat } from '../../signal/signal.ts';
@@ -39,12 +40,16 @@ class Levels {
   }
 }
 
+/** The low-pass that lets thumps through. */
+export const thumpPass = (frequencyHz: number, sampleRateHz: number): Section[] =>
+  matchedCascade(butterworth('low', 4, frequencyHz), sampleRateHz);
+
 /** Finds thumps: short moments in which the sound under a frequency is far over its usual level and outweighs what lies above. */
 export class ThumpMeter {
   private readonly channels: { lows: Levels; wholes: Levels; powers: CellPowers }[];
 
-  constructor({ sampleRateHz, channels }: SignalFormat, frequencyHz: number) {
-    const lowPass = matchedCascade(butterworth('low', 4, frequencyHz), sampleRateHz);
+  /** @param lowPass what thumps lie under, by `thumpPass` */
+  constructor({ sampleRateHz, channels }: SignalFormat, lowPass: readonly Section[]) {
     this.channels = Array.from({ length: channels }, () => ({
       lows: new Levels(),
       wholes: new Levels(),

@@ -1,3 +1,4 @@
+import { extremesOf, held } from '@tonos/kernels';
 import { amplify } from '../../dsp/controlled-gain.ts';
 import { DelayLine } from '../../dsp/delay-line.ts';
 import { MovingAverage } from '../../dsp/moving-average.ts';
@@ -93,18 +94,20 @@ export class PeakStage {
       const peak = peaks[i];
       const both = peak > last ? peak : last;
       last = peak;
-      peaks[i] = both <= ceiling && this.calm > this.span ? 1 : this.nextGain(both, ceiling, release);
+      peaks[i] = both <= ceiling && this.calm > this.span ? 1 : this.nextReleased(both, ceiling, release);
     }
+    this.first.read(peaks);
+    this.second.read(peaks);
+    this.lowestGain = Math.min(this.lowestGain, extremesOf(held(peaks), peaks.length).low);
   }
 
-  private nextGain(peak: number, ceiling: number, release: number): number {
+  /** The gain that is needed, held and let go. */
+  private nextReleased(peak: number, ceiling: number, release: number): number {
     const over = this.hold.next(peak);
     const needed = over > ceiling ? ceiling / over : 1;
     const risen = this.released + release * (1 - this.released);
     this.released = needed < risen ? needed : risen > 0.999999 ? 1 : risen;
     this.calm = this.released === 1 ? this.calm + 1 : 0;
-    const gain = this.second.next(this.first.next(this.released));
-    if (gain < this.lowestGain) this.lowestGain = gain;
-    return gain;
+    return this.released;
   }
 }

@@ -1,4 +1,4 @@
-import { ThumpMeter } from '../../measure/complaints/thump-meter.ts';
+import { ThumpMeter, thumpPass } from '../../measure/complaints/thump-meter.ts';
 import { hertzFigure, plainFigure } from '../../signal/figures.ts';
 import { defineStep } from '../step.ts';
 import { PlosiveProcessor } from './processor.ts';
@@ -16,7 +16,7 @@ export const plosiveRemoval = defineStep<PlosiveSettings, PlosiveFindings>({
   findingsInTime: true,
   studied: ({ frequencyHz }) => frequencyHz,
   study: ({ frequencyHz }, format) => {
-    const meter = new ThumpMeter(format, frequencyHz);
+    const meter = new ThumpMeter(format, thumpPass(frequencyHz, format.sampleRateHz));
     return { hear: (block) => meter.hear(block), conclude: () => ({ thumps: meter.conclude() }) };
   },
   start: (first, format, { thumps }, firstFrame) => new PlosiveProcessor(first, format, thumps, firstFrame),
