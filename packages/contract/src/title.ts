@@ -5,6 +5,8 @@ export const inbox = z.strictObject({
   root: z.number().int().min(0).default(0),
   path: z.string().max(4096).default(''),
   run: z.boolean().default(false),
+  /** Each folder in it holds one session: its recordings come in together and are linked. */
+  sets: z.boolean().optional(),
 });
 
 export const newTitle = z.strictObject({

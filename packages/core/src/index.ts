@@ -187,7 +187,15 @@ export { assumedSpeakers, definedSpeakers, maskOf, type Speaker, speakersOfMask 
 export type { Handle } from './steps/handles.ts';
 export { kindWith, STEPS, stepOfKind } from './steps/index.ts';
 export { knownFrom, mapKnown } from './steps/known.ts';
-export type { AnyStep, Findings, KnownOfRecording, Processor, StepDefinition, Study } from './steps/step.ts';
+export type {
+  AnyStep,
+  Findings,
+  KnownOfRecording,
+  Processor,
+  ShortenedPause,
+  StepDefinition,
+  Study,
+} from './steps/step.ts';
 export { asksForEnds, type EndsNote, fitEnds } from './target/ends.ts';
 export { endsText, missedText, reasonsOff } from './target/explain.ts';
 export { applyPlan, correctedPlan, type FinishPlan, firstPlan, settledPlan } from './target/finish.ts';

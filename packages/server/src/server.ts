@@ -215,7 +215,7 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
     doorbell.ring();
   };
 
-  const inbox = new InboxService({ database, recordings, folders, runs, nudge, report: options.report });
+  const inbox = new InboxService({ database, recordings, folders, runs, sets, nudge, report: options.report });
 
   const storage = new StorageService(database, store, bus);
   const trash = new TrashService({ database, recordings, storage, bus, surroundings });

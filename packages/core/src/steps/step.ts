@@ -49,6 +49,12 @@ export interface Material {
 export const isWithin = ({ within }: Material, { startSeconds, endSeconds }: TimeSpan): boolean =>
   within === undefined || within.some((span) => startSeconds >= span.startSeconds && endSeconds <= span.endSeconds);
 
+export interface ShortenedPause {
+  startSeconds: number;
+  beforeSeconds: number;
+  afterSeconds: number;
+}
+
 export interface StepCurves<S, F extends Findings> {
   /** Gain in dB over frequency in Hz. */
   response?(settings: S, findings: F): Curve;
@@ -56,6 +62,12 @@ export interface StepCurves<S, F extends Findings> {
   transfer?(settings: S): (levelDb: number) => number;
   /** The points of the response that can be moved. */
   handles?(settings: S): Handle<S>[];
+  /** What becomes of each pause, in the time of what arrives. */
+  pauses?(settings: S, findings: F): ShortenedPause[];
+  /** The factor of a moment of what arrives. */
+  envelope?(settings: S, findings: F): (seconds: number) => number;
+  /** How a room dies away after a short sound, in dB under where it begins, for some frequencies. */
+  decay?(settings: S): { hz: number; levelDb(seconds: number): number; endSeconds: number }[];
 }
 
 export interface StepDefinition<S = unknown, F extends Findings = Findings> {

@@ -57,6 +57,7 @@ import { Kinds1766300000000 } from './migrations/1766300000000-kinds.ts';
 import { People1766400000000 } from './migrations/1766400000000-people.ts';
 import { Notes1766500000000 } from './migrations/1766500000000-notes.ts';
 import { Machines1766600000000 } from './migrations/1766600000000-machines.ts';
+import { Sessions1766700000000 } from './migrations/1766700000000-sessions.ts';
 import type { Sign } from './row-cache.ts';
 
 /** The database of a data folder with its tables and how they came to be, not opened yet. */
@@ -121,6 +122,7 @@ export const databaseAt = (dataFolder: string): DataSource =>
       People1766400000000,
       Notes1766500000000,
       Machines1766600000000,
+      Sessions1766700000000,
     ],
     migrationsRun: true,
     synchronize: false,

@@ -20,4 +20,12 @@ export class ArrivalEntity {
   /** Whether a run has taken it, or none was wanted. */
   @Column({ type: 'boolean' })
   isRun!: boolean;
+
+  /** The folder that it came in with, as long as what came with it is not linked. */
+  @Column({ type: 'text', nullable: true })
+  session!: string | null;
+
+  /** Why that can't be linked: somebody has to look. */
+  @Column({ type: 'text', nullable: true })
+  apart!: string | null;
 }

@@ -1,7 +1,8 @@
 import { appendFile, mkdir, rename, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { Chain, Recording, RunSummary, Target, Title, Today } from '@tonos/contract';
-import { TestServer, voiceFile } from '../testing/test-server.ts';
+import type { Chain, Recording, RecordingSet, RunSummary, Target, Title, Today } from '@tonos/contract';
+import { babble, mixed, noise } from '@tonos/core/testing';
+import { TestServer, voiceFile, wavFile } from '../testing/test-server.ts';
 
 let server: TestServer;
 let titleId: string;
@@ -89,4 +90,44 @@ it('P14: says why what came in is not run, tries it again when that has changed,
     runs.some(({ titleId: of, status }) => of === id && status === 'finished'),
   );
   expect((await server.call<Today>('GET', '/today')).body.arrivals).toEqual([]);
+});
+
+it('links what comes in one folder where each is a session, and says what has nothing in common', async () => {
+  const { id } = (await server.call<Title>('POST', '/titles', { name: 'Two Keepers', kind: 'podcast' })).body;
+  const folder = join(server.dataFolder, 'inbox', 'sessions');
+  const rate = 16_000;
+  const talk = mixed(babble(22, rate, 5), noise(0.0005, 22, rate)).map((x) => 0.3 * x);
+  const write = async (session: string, name: string, samples: Float32Array) => {
+    await mkdir(join(folder, session), { recursive: true });
+    await writeFile(join(folder, session, name), (await wavFile(name, samples, rate)).stream());
+  };
+  const chain = (await server.call<Chain>('POST', '/chains', { name: 'None', steps: [] })).body;
+  const target = (await server.call<Target[]>('GET', '/targets')).body.find(({ name }) => name === 'Podcast, mono')!;
+  await write('Monday', 'host.wav', talk);
+  await write('Monday', 'guest.wav', talk.slice(1.5 * rate));
+  await write('Tuesday', 'host.wav', noise(0.1, 20, rate, 8));
+  await write('Tuesday', 'guest.wav', noise(0.1, 20, rate, 9));
+  await server.call('PATCH', `/titles/${id}`, {
+    chainId: chain.id,
+    targetId: target.id,
+    inbox: { root: 0, path: 'sessions', run: true, sets: true },
+  });
+  const own = (runs: RunSummary[]) => runs.filter(({ titleId: of }) => of === id);
+  await server.until<RunSummary[]>('/runs', (runs) => own(runs).some(({ status }) => status === 'finished'));
+  const recordings = (await server.call<Recording[]>('GET', `/titles/${id}/recordings`)).body;
+  const named = (name: string) => recordings.find((one) => one.name === name)!.id;
+  const [set, ...more] = (await server.call<RecordingSet[]>('GET', `/titles/${id}/sets`)).body;
+  expect(more).toEqual([]);
+  expect(new Set(set.members.map(({ recordingId }) => recordingId))).toEqual(
+    new Set([named('Monday host.wav'), named('Monday guest.wav')]),
+  );
+  // the other session waits for somebody, with the reason
+  const { arrivals } = await server.until<Today>('/today', (today) =>
+    today.arrivals.some((one) => one.titleId === id && /nothing|no sound in common/.test(one.sentence)),
+  );
+  const apart = arrivals.find((one) => one.titleId === id)!;
+  expect(new Set(apart.recordingIds)).toEqual(new Set([named('Tuesday host.wav'), named('Tuesday guest.wav')]));
+  // linked by hand it goes on
+  await server.call('POST', `/titles/${id}/sets`, { recordingIds: apart.recordingIds, anyway: true });
+  await server.until<RunSummary[]>('/runs', (runs) => own(runs).length === 2);
 });

@@ -90,7 +90,8 @@ export class MeasureJobs implements JobKind {
     this.bus.publish({ type: 'recording-progress', recordingId, titleId, share, secondsLeft });
   }
 
-  async publish({ subjectId: id }: ClaimEntity): Promise<void> {
+  async publish({ subjectId: id, titleId }: ClaimEntity): Promise<void> {
+    this.bus.note({ type: 'recordings', titleId, changes: [] });
     if (!this.bus.isHeard) return;
     const now = await this.database.of(RecordingEntity).findOneBy({ id, removedAt: IsNull() });
     if (now && now.status !== 'measuring') this.bus.publish({ type: 'recording', recording: describe(now) });

@@ -318,11 +318,12 @@ export class RunService {
 
   /** Tells listeners how a run, and some of its items, stand now. */
   async publish(id: string, itemIds: readonly string[] = []): Promise<void> {
-    if (!this.bus.isHeard) return;
     // it may have been thrown away just after it ended
     const run = await this.database.of(RunEntity).findOneBy({ id });
     if (!run) return;
     const { titleId } = run;
+    this.bus.note({ type: 'run-moved', titleId, runId: id });
+    if (!this.bus.isHeard) return;
     if (itemIds.length > MOST_TOLD) this.bus.publish({ type: 'run-moved', titleId, runId: id });
     else if (itemIds.length)
       for (const item of await this.items.listOf(id, itemIds)) this.bus.publish({ type: 'item', titleId, item });

@@ -124,7 +124,9 @@ export class TodayService {
       const lacks = [...(chainId ? [] : ['chain']), ...(targetId ? [] : ['target'])];
       const sentence = lacks.length
         ? `They wait for a run: the title has no ${lacks.join(' and no ')} yet.`
-        : (this.needs.whyNotRun(titleId) ?? 'They are being measured, and are run then.');
+        : (waiting.find((one) => one.titleId === titleId && one.apart)?.apart ??
+          this.needs.whyNotRun(titleId) ??
+          'They are being measured, and are run then.');
       return recordingIds.length ? [{ titleId, titleName, recordingIds, sentence }] : [];
     });
   }

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { applyFades, FADE_SHAPES, fittedFades } from '../../dsp/fades.ts';
+import { applyFades, FADE_SHAPES, fittedFades, riseAt } from '../../dsp/fades.ts';
 import { noTrace } from '../../dsp/processor.ts';
 import { choice, seconds } from '../../settings/settings.ts';
 import { plainFigure } from '../../signal/figures.ts';
@@ -19,6 +19,7 @@ type Settings = z.output<typeof settings>;
 interface Heard {
   [name: string]: unknown;
   frames?: number;
+  seconds?: number;
 }
 
 export const fade = defineStep<Settings, Heard>({
@@ -36,13 +37,22 @@ export const fade = defineStep<Settings, Heard>({
   studied: () => null,
   needsStudy: ({ outSeconds, inSeconds }) => outSeconds > 0 || inSeconds > 0,
   traits: { unstudied: {}, fadesEnds: true },
-  study: () => {
+  findingsVersion: 2,
+  curves: {
+    envelope: ({ inSeconds, outSeconds, shape }, { seconds: length = Number.POSITIVE_INFINITY }) => {
+      // lengths here are seconds, and fit alike
+      const [rise, fall] = fittedFades({ frames: inSeconds, shape }, { frames: outSeconds, shape }, length);
+      const share = (at: number, over: number) => (over > 0 ? at / over : 1);
+      return (at) => riseAt(shape, share(at, rise.frames)) * riseAt(shape, share(length - at, fall.frames));
+    },
+  },
+  study: (_, { sampleRateHz }) => {
     let frames = 0;
     return {
       hear: (block) => {
         frames += framesOf(block);
       },
-      conclude: () => ({ frames }),
+      conclude: () => ({ frames, seconds: frames / sampleRateHz }),
     };
   },
   start: (given, format, { frames }, firstFrame = 0) => new Fading(given, format, frames, firstFrame),

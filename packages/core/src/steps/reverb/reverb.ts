@@ -6,7 +6,7 @@ import { dbToGain } from '../../signal/decibels.ts';
 import { figure, plainFigure } from '../../signal/figures.ts';
 import { type Block, framesOf, type SignalFormat } from '../../signal/signal.ts';
 import { defineStep, noTrace, type Processor } from '../step.ts';
-import { roomResponse } from './room-response.ts';
+import { decayAt, roomResponse } from './room-response.ts';
 
 const settings = z.strictObject({
   decaySeconds: seconds('Decay', {
@@ -33,9 +33,23 @@ export const reverb = defineStep({
   words: ['room', 'echo', 'space', 'hall', 'ambience', 'dry'],
   settings,
   describe: ({ decaySeconds, wetDb }) => `${plainFigure(decaySeconds)} s, ${figure(wetDb)} dB`,
+  curves: {
+    decay: (given) =>
+      SHOWN_HZ.map((hz) => {
+        const [before, falls] = [given.preDelayMs / 1000, decayAt(given, hz)];
+        return {
+          hz,
+          levelDb: (at) => (at < before ? Number.NEGATIVE_INFINITY : (-60 * (at - before)) / falls),
+          endSeconds: before + falls,
+        };
+      }),
+  },
   traits: { bendsWave: true, addsRoom: true, longest: (given, length) => length + tailOf(given) },
   start: (given, format) => new Reverberating(given, format),
 });
+
+/** Of these frequencies the decay is drawn. */
+const SHOWN_HZ = [250, 1000, 4000, 8000];
 
 /** Long responses are cut into longer parts: the work stays about the same. */
 const PARTS = 8;

@@ -39,6 +39,16 @@ export const shortenPauses = defineStep<z.output<typeof settings>, Heard>({
   describe: ({ longestSeconds, keepPercent }) =>
     `at most ${plainFigure(longestSeconds)} s${keepPercent > 0 ? ` and ${plainFigure(keepPercent)} % of the rest` : ''}`,
   traits: { longestPause: 'longestSeconds', longest: (_, length) => length },
+  curves: {
+    pauses: ({ longestSeconds, keepPercent }, { pauses = [] }) =>
+      pauses.map((pause) => {
+        const { startSeconds, endSeconds } = pause;
+        const taken = cutsOf(pause, longestSeconds, keepPercent / 100);
+        const beforeSeconds = endSeconds - startSeconds;
+        const takenSeconds = taken.reduce((sum, one) => sum + one.endSeconds - one.startSeconds, 0);
+        return { startSeconds, beforeSeconds, afterSeconds: beforeSeconds - takenSeconds };
+      }),
+  },
   findingsInTime: true,
   findingsVersion: 2,
   studied: () => null,

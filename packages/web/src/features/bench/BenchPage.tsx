@@ -2,7 +2,7 @@ import { Button } from '@mantine/core';
 import { nanoid } from '@reduxjs/toolkit';
 import type { Recording, Target } from '@tonos/contract';
 import { type ComplaintPlace, type Measurement, spanOf } from '@tonos/core';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, useNavigate, useParams } from 'react-router';
 import { api } from '../../api/api.ts';
@@ -20,6 +20,8 @@ import { MarkTable } from './MarkTable.tsx';
 import { withNote } from './markings.ts';
 import { NoteField } from './NoteField.tsx';
 import { Plate } from './Plate.tsx';
+import { ALL, OWN } from './SetHearing.tsx';
+import { setSound } from './set-sound.ts';
 import { tagsText } from './tags-text.ts';
 import { useComplaintTour } from './use-complaint-tour.ts';
 import { useCutting } from './use-cutting.ts';
@@ -94,7 +96,12 @@ function Bench({ recording, measurement, target, siblings }: BenchProps) {
   const set = sets?.find(({ members }) => members.some(({ recordingId }) => recordingId === recording.id));
   const others = siblings.filter(({ id }) => id !== recording.id);
   const cutting = useCutting(recording, measurement, marking, others);
-  const listen = useListen(recording, measurement, cutting.uncut, siblings);
+  const [heard, setHeard] = useState(OWN);
+  const together = useMemo(
+    () => (set && heard !== OWN ? setSound(recording, set, siblings, heard === ALL ? null : heard) : undefined),
+    [set, heard, recording, siblings],
+  );
+  const listen = useListen(recording, measurement, cutting.uncut, siblings, together);
   const [place, setPlace] = useState<ComplaintPlace | null>(null);
   const tour = useComplaintTour(measurement.complaints, (next) => setPlace({ ...next }));
   return (
@@ -108,6 +115,7 @@ function Bench({ recording, measurement, target, siblings }: BenchProps) {
           listen={listen}
           cutting={cutting}
           set={set}
+          hearing={{ heard, hear: setHeard }}
           siblings={siblings}
           place={place}
         />

@@ -8,10 +8,10 @@ import {
   stepOfKind,
   type TimeSpan,
 } from '@tonos/core';
-import { useEffect, useMemo } from 'react';
+import { useEffect, useMemo, useRef } from 'react';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
 import type { Track } from '../../listening/engine/messages.ts';
-import { listeningSlice } from '../../listening/listening-slice.ts';
+import { listeningSlice, type Playable } from '../../listening/listening-slice.ts';
 import { pickUpTracks, roomToneOf, sourceOf } from '../../listening/source-of.ts';
 
 const { listened: listenTo, seekAsked, loopChosen, sourceChanged, playingChanged } = listeningSlice.actions;
@@ -34,23 +34,33 @@ export const canBeHeard = ({ kind }: Remedy): boolean => unstudied(kind) !== und
 
 /**
  * Listening to this recording, from a moment or round a stretch; boxes that are drawn meanwhile, and cuts, are heard at once.
- * @param uncut hears it as it was recorded; @param others those that pick-ups may come from
+ * @param uncut hears it as it was recorded; @param others those that pick-ups may come from; @param together what is heard instead on its time
  */
 export function useListen(
   { id, name, boxes, cuts, roomToneChoice }: Recording,
   measurement: Measurement,
   uncut: boolean,
   others: readonly Recording[],
+  together: Playable | undefined,
 ) {
   const dispatch = useAppDispatch();
   const current = useAppSelector((state) => state.listening.listened);
   const pickUps = useMemo(() => pickUpTracks(cuts, others), [cuts, others]);
-  const source = useMemo(() => {
+  const alone = useMemo(() => {
     const roomTone = roomToneOf(measurement, roomToneChoice);
     const made = { cuts: uncut ? [] : cutsInOrder(cuts), roomTone, pickUps };
     return sourceOf(id, measurement, boxes, made);
   }, [id, measurement, boxes, cuts, roomToneChoice, uncut, pickUps]);
+  const source = together ?? alone;
   const own = current?.source.track.url === source.track.url && !current.result;
+  const before = useRef(source);
+  useEffect(() => {
+    const { track } = before.current;
+    before.current = source;
+    // the same moment is heard on, with the others or without them
+    if (track.url !== source.track.url && current?.source.track.url === track.url && !current.result)
+      dispatch(sourceChanged(source));
+  }, [source, current, dispatch]);
   const heardMarks = current && marked(current.source.track);
   useEffect(() => {
     if (own && heardMarks !== marked(source.track)) dispatch(sourceChanged(source));

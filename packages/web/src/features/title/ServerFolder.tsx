@@ -82,7 +82,15 @@ export function ServerFolder({ titleId, inbox, opened, onClose }: ServerFolderPr
             size="xs"
             label="and run with the title’s chain and target"
             checked={inbox!.run}
-            onChange={(event) => void watch({ root, path, run: event.currentTarget.checked })}
+            onChange={(event) => void watch({ ...inbox!, run: event.currentTarget.checked })}
+          />
+        )}
+        {watched && (
+          <Switch
+            size="xs"
+            label="Each folder in it is a session: its recordings come in together and are linked"
+            checked={inbox!.sets ?? false}
+            onChange={(event) => void watch({ ...inbox!, sets: event.currentTarget.checked })}
           />
         )}
         {inbox && !watched && (

@@ -2,7 +2,10 @@ import { type Findings, stepOfKind } from '@tonos/core';
 import { useMemo } from 'react';
 import type { EditedStep } from '../chain-slice.ts';
 import type { StepPicture } from '../ledger/messages.ts';
+import { DecayPicture } from './DecayPicture.tsx';
+import { EnvelopePicture } from './EnvelopePicture.tsx';
 import { handlesOf } from './handles.ts';
+import { PausesPicture } from './PausesPicture.tsx';
 import classes from './Pictures.module.css';
 import { ResponsePicture } from './ResponsePicture.tsx';
 import { SpectraPicture } from './SpectraPicture.tsx';
@@ -23,7 +26,7 @@ export function StepPictures({ step, findings, picture, onChange }: StepPictures
     const parsed = definition.settings.safeParse(step.settings);
     return parsed.success ? parsed.data : undefined;
   }, [definition, step.settings]);
-  const { curves, traces = {}, group } = definition;
+  const { curves, traces = {}, traits, group } = definition;
   const response = useMemo(
     () => (settings === undefined ? undefined : curves?.response?.(settings, findings ?? {})),
     [curves, settings, findings],
@@ -33,6 +36,13 @@ export function StepPictures({ step, findings, picture, onChange }: StepPictures
     [curves, settings],
   );
   if (settings === undefined) return null;
+  if (curves?.pauses)
+    return findings ? (
+      <PausesPicture pauses={curves.pauses(settings, findings)} longestSeconds={settings[traits?.longestPause ?? '']} />
+    ) : null;
+  if (curves?.envelope)
+    return picture && <EnvelopePicture picture={picture} gainAt={curves.envelope(settings, findings ?? {})} />;
+  if (curves?.decay) return <DecayPicture decays={curves.decay(settings)} />;
   if (response)
     return (
       <ResponsePicture
