@@ -20,7 +20,7 @@ import { MarkTable } from './MarkTable.tsx';
 import { withNote } from './markings.ts';
 import { NoteField } from './NoteField.tsx';
 import { Plate } from './Plate.tsx';
-import { ALL, OWN } from './SetHearing.tsx';
+import { ALL, OWN, SetHearing } from './SetHearing.tsx';
 import { setSound } from './set-sound.ts';
 import { tagsText } from './tags-text.ts';
 import { useComplaintTour } from './use-complaint-tour.ts';
@@ -107,6 +107,7 @@ function Bench({ recording, measurement, target, siblings }: BenchProps) {
   return (
     <div className={classes.bench}>
       <div>
+        {set && <SetHearing recordingId={recording.id} set={set} siblings={siblings} heard={heard} hear={setHeard} />}
         <Plate
           recording={recording}
           measurement={measurement}
@@ -115,7 +116,6 @@ function Bench({ recording, measurement, target, siblings }: BenchProps) {
           listen={listen}
           cutting={cutting}
           set={set}
-          hearing={{ heard, hear: setHeard }}
           siblings={siblings}
           place={place}
         />

@@ -36,7 +36,6 @@ import { Overview } from './Overview.tsx';
 import { Playhead } from './Playhead.tsx';
 import { decimalsOf, Reading } from './Reading.tsx';
 import { SelectionActs } from './SelectionActs.tsx';
-import { SetHearing } from './SetHearing.tsx';
 import { SpanLane } from './SpanLane.tsx';
 import { Surface } from './Surface.tsx';
 import { placeIn, useChooseKeys } from './use-choose-keys.ts';
@@ -63,8 +62,6 @@ interface PlateProps {
   /** The set that it is linked in, and who else the title holds. */
   set: RecordingSet | undefined;
   siblings: readonly Recording[];
-  /** Whose sound of the set is heard. */
-  hearing: { heard: string; hear(who: string): void };
   /** Where a complaint, or a cut, was gone to last. */
   place: ComplaintPlace | null;
 }
@@ -72,8 +69,7 @@ interface PlateProps {
 type Canvas = Pick<DrawingSurface, 'context' | 'width' | 'height'>;
 
 /** Loudness line, wave and spectrogram over one time axis, and what is marked in them. */
-export function Plate(props: PlateProps) {
-  const { recording, measurement, target, marking, listen, cutting, set, siblings, hearing, place } = props;
+export function Plate({ recording, measurement, target, marking, listen, cutting, set, siblings, place }: PlateProps) {
   const { ref: sizeRef, width } = useElementSize();
   const plate = useRef<HTMLDivElement>(null);
   const plateRef = useMergedRef(sizeRef, plate);
@@ -243,7 +239,6 @@ export function Plate(props: PlateProps) {
               <span key={span.startSeconds} className={classes.neverTone} style={stretch(span)} />
             ))}
           </Surface>
-          {set && <SetHearing recordingId={recording.id} set={set} siblings={siblings} {...hearing} />}
           {set && <MemberWaves recordingId={recording.id} set={set} siblings={siblings} range={range} width={width} />}
           <div className={classes.caption}>
             <span>Spectrogram</span>

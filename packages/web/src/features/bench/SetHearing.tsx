@@ -22,7 +22,7 @@ export function SetHearing({ recordingId, set, siblings, heard, hear }: SetHeari
   });
   if (!others.length) return null;
   return (
-    <div className={classes.caption}>
+    <div className={classes.hearing}>
       <span>Heard</span>
       <SegmentedControl
         size="xs"

@@ -5,7 +5,7 @@ import { AXIS, hertzText, RULES, STRONG_LINE, THIN_LINE } from '../../../plots/c
 import { ReadersTable } from '../../../plots/ReadersTable.tsx';
 import classes from './Pictures.module.css';
 
-const WIDTH = 560;
+const WIDTH = 620;
 const HEIGHT = 190;
 const FLOOR_DB = -60;
 const POINTS = 160;

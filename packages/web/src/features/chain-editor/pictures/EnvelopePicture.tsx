@@ -8,21 +8,25 @@ import { clock } from '../../../ui/time.ts';
 import type { StepPicture } from '../ledger/messages.ts';
 import classes from './Pictures.module.css';
 
-const WIDTH = 560;
+const WIDTH = 620;
 const HEIGHT = 150;
 const POINTS = 280;
 const ROWS = 20;
 
 interface EnvelopePictureProps {
   picture: StepPicture;
+  /** How long what arrives is, where that is known: steps before may have shortened it. */
+  lengthSeconds: number | undefined;
   /** The factor at a moment. */
   gainAt(seconds: number): number;
 }
 
 /** The shape that a step lays over the sound of the stretch. */
-export function EnvelopePicture({ picture, gainAt }: EnvelopePictureProps) {
+export function EnvelopePicture({ picture, lengthSeconds = Number.POSITIVE_INFINITY, gainAt }: EnvelopePictureProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
-  const { startSeconds, endSeconds } = picture.stretch;
+  const { startSeconds } = picture.stretch;
+  const endSeconds = Math.min(picture.stretch.endSeconds, Math.max(startSeconds + 0.1, lengthSeconds));
+  const share = (endSeconds - startSeconds) / (picture.stretch.endSeconds - startSeconds);
   useEffect(() => {
     const context = canvas.current?.getContext('2d');
     if (!context || !canvas.current) return;
@@ -31,10 +35,11 @@ export function EnvelopePicture({ picture, gainAt }: EnvelopePictureProps) {
     canvas.current.height = HEIGHT * ratio;
     context.scale(ratio, ratio);
     const ink = getComputedStyle(canvas.current).getPropertyValue('--wave');
-    const peak = Math.max(0.01, ...picture.before.map(([low, high]) => Math.max(-low, high)));
-    const whole = picture.before.map(([low, high]): [number, number] => [low / peak, high / peak]);
+    const heard = picture.before.slice(0, Math.ceil(share * picture.before.length));
+    const peak = Math.max(0.01, ...heard.map(([low, high]) => Math.max(-low, high)));
+    const whole = heard.map(([low, high]): [number, number] => [low / peak, high / peak]);
     drawWave(context, whole, WIDTH, HEIGHT, ink);
-  }, [picture]);
+  }, [picture, share]);
   const rows = Array.from({ length: POINTS + 1 }, (_, i) => {
     const seconds = startSeconds + (i / POINTS) * (endSeconds - startSeconds);
     const gain = gainAt(seconds);

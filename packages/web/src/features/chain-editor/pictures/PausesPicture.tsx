@@ -6,7 +6,7 @@ import { ReadersTable } from '../../../plots/ReadersTable.tsx';
 import { clock } from '../../../ui/time.ts';
 import classes from './Pictures.module.css';
 
-const WIDTH = 560;
+const WIDTH = 620;
 const HEIGHT = 170;
 /** More are too fine to be told apart: then the longest are drawn, in their order. */
 const MOST_BARS = 140;
@@ -37,6 +37,7 @@ export function PausesPicture({ pauses, longestSeconds }: PausesPictureProps) {
           height={HEIGHT}
           margin={{ top: 8, right: 8, bottom: 4, left: 0 }}
           barCategoryGap={drawn.length > 60 ? 1 : '20%'}
+          maxBarSize={28}
           data={drawn}
         >
           <CartesianGrid {...RULES} vertical={false} />

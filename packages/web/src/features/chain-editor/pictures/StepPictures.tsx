@@ -41,7 +41,15 @@ export function StepPictures({ step, findings, picture, onChange }: StepPictures
       <PausesPicture pauses={curves.pauses(settings, findings)} longestSeconds={settings[traits?.longestPause ?? '']} />
     ) : null;
   if (curves?.envelope)
-    return picture && <EnvelopePicture picture={picture} gainAt={curves.envelope(settings, findings ?? {})} />;
+    return (
+      picture && (
+        <EnvelopePicture
+          picture={picture}
+          lengthSeconds={findings?.seconds as number | undefined}
+          gainAt={curves.envelope(settings, findings ?? {})}
+        />
+      )
+    );
   if (curves?.decay) return <DecayPicture decays={curves.decay(settings)} />;
   if (response)
     return (
