@@ -119,6 +119,7 @@ test('a pick-up is laid over a line, and a note is made by a key', async ({ page
 });
 
 test('two microphones of one talk are linked, cut as one, and come out as long as each other', async ({ page }) => {
+  await overhear(page);
   const [host, guest] = await recordingsOf('The Ferry House');
   await page.goto(`${tonos.origin}/titles`);
   await page.getByRole('link', { name: 'The Ferry House' }).click();
@@ -128,6 +129,24 @@ test('two microphones of one talk are linked, cut as one, and come out as long a
   await expect(sets.getByRole('textbox', { name: `Begin of ${guest.name}` })).toHaveValue('1.800', { timeout: 30_000 });
   await page.getByRole('link', { name: guest.name }).first().click();
   await expect(page.getByRole('img', { name: `Wave of ${host.name}` })).toBeVisible();
+  // the other one is heard at the same moment, and all of them
+  await page.getByText('All together').click();
+  await page.getByRole('img', { name: 'Wave', exact: true }).click({ position: { x: 60, y: 40 } });
+  await expect.poll(() => peakHeard(page)).toBeGreaterThan(0.05);
+  await page.keyboard.press('Space');
+  // the first one is the measure: where it is laid a millisecond later, the other lies a millisecond earlier
+  const beginOf = async () => {
+    const { titleId } = await get<{ titleId: string }>(`/recordings/${guest.id}`);
+    const [set] = await get<{ members: { recordingId: string; offsetSeconds: number }[] }[]>(`/titles/${titleId}/sets`);
+    return set.members.find(({ recordingId }) => recordingId === guest.id)!.offsetSeconds;
+  };
+  const before = await beginOf();
+  const grip = page.getByRole('slider', { name: `Lay ${host.name} on the time of the one above` });
+  await grip.press('ArrowRight');
+  await expect.poll(beginOf).toBeCloseTo(before - 0.001, 6);
+  await grip.press('ArrowLeft');
+  await expect.poll(beginOf).toBeCloseTo(before, 6);
+  await page.getByText('This one', { exact: true }).click();
   await choose(page, '9', '10');
   await page.keyboard.press('d');
   await expect.poll(() => cutsOf(guest.id)).toHaveLength(1);

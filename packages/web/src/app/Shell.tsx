@@ -11,6 +11,7 @@ import { useMe } from '../people/use-me.ts';
 import { useBeingThere } from '../people/use-presence.ts';
 import { ThumbIndex } from '../thumb-index/index.ts';
 import { NameMark } from '../ui/NameMark.tsx';
+import { useKeysStay } from '../ui/use-keys-stay.ts';
 import { UploadLines } from '../uploads/index.ts';
 import { Content } from './Content.tsx';
 import { KeyHelp } from './KeyHelp.tsx';
@@ -52,6 +53,7 @@ function ForYouLink() {
 
 /** What stays around every page: name mark, places, the listening strip. */
 export function Shell() {
+  useKeysStay();
   useServerEvents();
   useBeingThere();
   const me = useMe();
