@@ -1,6 +1,6 @@
 import { readdir, symlink, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { Chain, Recording, Run, RunItem, Target, Title, WorkerTokenMade } from '@tonos/contract';
+import type { Chain, Recording, RecordingSet, Run, RunItem, Target, Title, WorkerTokenMade } from '@tonos/contract';
 import { freePort, TestServer, voiceFile } from '../testing/test-server.ts';
 import { machineOf, TestWorker, VERSION } from '../testing/test-worker.ts';
 
@@ -56,6 +56,28 @@ afterAll(async () => {
   await server.remove();
 });
 
+/** Two that are linked, rendered together by one machine. */
+async function runOfSet(): Promise<Run> {
+  const { id: titleId } = (await server.call<Title>('POST', '/titles', { name: 'Lock keepers', kind: 'podcast' })).body;
+  const form = new FormData();
+  for (const seed of [31, 32]) form.append('files', await voiceFile(`keeper ${seed}.wav`, 6, seed));
+  await server.call('POST', `/titles/${titleId}/recordings`, form);
+  const path = `/titles/${titleId}/recordings`;
+  const both = await server.until<Recording[]>(path, (all) => all.every(({ status }) => status === 'ready'));
+  const recordingIds = both.map(({ id }) => id);
+  const set = (await server.call<RecordingSet>('POST', `/titles/${titleId}/sets`, { recordingIds, anyway: true })).body;
+  // the other one began later, and its clock is off: both are rendered on one time
+  const members = set.members.map((member, i) => ({ ...member, offsetSeconds: 0.7 * i, driftPpm: 40 * i }));
+  expect((await server.call('PATCH', `/sets/${set.id}`, { members })).status).toBe(200);
+  const wanted = { titleId, recordingIds, chainId: chain.id, targetId: target.id };
+  const run = await finished((await server.call<Run>('POST', '/runs', wanted)).body.id);
+  const [one, other] = run.items;
+  expect(one.after!.durationSeconds).toBe(other.after!.durationSeconds);
+  expect(one.machine).toEqual(other.machine);
+  expect(one.machine).not.toBeNull();
+  return run;
+}
+
 it('what comes in is measured by a machine that works along, and rendered by two: to the byte as by one machine', async () => {
   await joins('north');
   await joins('south');
@@ -65,6 +87,7 @@ it('what comes in is measured by a machine that works along, and rendered by two
   const run = await finished(await start());
   expect(run.items.map(({ status }) => status)).toEqual(run.items.map(() => 'within'));
   expect([...new Set(run.items.map(madeBy))].sort()).toEqual(['north', 'south']);
+  const pair = await runOfSet();
   // its own pictures came along: nobody has to make them again
   const derived = await readdir(join(server.dataFolder, 'derived'));
   for (const sha256 of hashes(run)) expect(derived).toContain(`${sha256}.survey`);
@@ -78,6 +101,10 @@ it('what comes in is measured by a machine that works along, and rendered by two
   const own = await alone.until<Run>(`/runs/${run.id}`, ({ status }) => status === 'finished');
   expect(own.items.map(madeBy)).toEqual(own.items.map(() => undefined));
   expect(hashes(own)).toEqual(hashes(run));
+  await alone.call('POST', `/runs/${pair.id}/retry`, { itemIds: pair.items.map(({ id }) => id) });
+  expect(hashes(await alone.until<Run>(`/runs/${pair.id}`, ({ status }) => status === 'finished'))).toEqual(
+    hashes(pair),
+  );
   await alone.close();
   // the machines have waited for the server, and go on
   await server.open();
