@@ -1,12 +1,12 @@
 import { figure, gainToDb } from '@tonos/core';
-import { useEffect, useRef } from 'react';
+import { useMemo } from 'react';
 import { Area, AreaChart, Tooltip, XAxis, YAxis } from 'recharts';
 import { ChartReading } from '../../../plots/ChartReading.tsx';
-import { drawWave } from '../../../plots/draw-wave.ts';
 import { ReadersTable } from '../../../plots/ReadersTable.tsx';
 import { clock } from '../../../ui/time.ts';
 import type { StepPicture } from '../ledger/messages.ts';
 import classes from './Pictures.module.css';
+import { StretchWave } from './StretchWave.tsx';
 
 const WIDTH = 620;
 const HEIGHT = 150;
@@ -23,23 +23,10 @@ interface EnvelopePictureProps {
 
 /** The shape that a step lays over the sound of the stretch. */
 export function EnvelopePicture({ picture, lengthSeconds = Number.POSITIVE_INFINITY, gainAt }: EnvelopePictureProps) {
-  const canvas = useRef<HTMLCanvasElement>(null);
   const { startSeconds } = picture.stretch;
   const endSeconds = Math.min(picture.stretch.endSeconds, Math.max(startSeconds + 0.1, lengthSeconds));
   const share = (endSeconds - startSeconds) / (picture.stretch.endSeconds - startSeconds);
-  useEffect(() => {
-    const context = canvas.current?.getContext('2d');
-    if (!context || !canvas.current) return;
-    const ratio = devicePixelRatio;
-    canvas.current.width = WIDTH * ratio;
-    canvas.current.height = HEIGHT * ratio;
-    context.scale(ratio, ratio);
-    const ink = getComputedStyle(canvas.current).getPropertyValue('--wave');
-    const heard = picture.before.slice(0, Math.ceil(share * picture.before.length));
-    const peak = Math.max(0.01, ...heard.map(([low, high]) => Math.max(-low, high)));
-    const whole = heard.map(([low, high]): [number, number] => [low / peak, high / peak]);
-    drawWave(context, whole, WIDTH, HEIGHT, ink);
-  }, [picture, share]);
+  const columns = useMemo(() => picture.before.slice(0, Math.ceil(share * picture.before.length)), [picture, share]);
   const rows = Array.from({ length: POINTS + 1 }, (_, i) => {
     const seconds = startSeconds + (i / POINTS) * (endSeconds - startSeconds);
     const gain = gainAt(seconds);
@@ -51,7 +38,7 @@ export function EnvelopePicture({ picture, lengthSeconds = Number.POSITIVE_INFIN
   return (
     <figure className={classes.figure}>
       <div className={classes.square} style={{ width: WIDTH }}>
-        <canvas ref={canvas} className={classes.wave} style={{ width: WIDTH, height: HEIGHT }} />
+        <StretchWave columns={columns} width={WIDTH} height={HEIGHT} />
         <div className={classes.laid} aria-hidden>
           <AreaChart
             accessibilityLayer={false}

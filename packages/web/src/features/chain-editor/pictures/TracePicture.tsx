@@ -1,13 +1,12 @@
 import { figure } from '@tonos/core';
-import { useEffect, useRef } from 'react';
 import { Area, AreaChart, CartesianGrid, Tooltip, XAxis, YAxis } from 'recharts';
 import { ChartReading } from '../../../plots/ChartReading.tsx';
 import { AXIS, RULES } from '../../../plots/chart-look.ts';
-import { drawWave } from '../../../plots/draw-wave.ts';
 import { ReadersTable } from '../../../plots/ReadersTable.tsx';
 import { clock } from '../../../ui/time.ts';
 import type { StepPicture } from '../ledger/messages.ts';
 import classes from './Pictures.module.css';
+import { StretchWave } from './StretchWave.tsx';
 
 interface TracePictureProps {
   picture: StepPicture;
@@ -25,30 +24,17 @@ const ROWS = 20;
 
 /** What a step did along the stretch: the wave that went in, and its trace below, with the mean and the most. */
 export function TracePicture({ picture, name, title, unit }: TracePictureProps) {
-  const canvas = useRef<HTMLCanvasElement>(null);
   const { stretch } = picture;
   const values = picture.traces[name] ?? [];
   const total = picture.totals[name];
   const most = Math.max(6, Math.ceil((total?.most ?? 0) / 6) * 6);
-  useEffect(() => {
-    const context = canvas.current?.getContext('2d');
-    if (!context || !canvas.current) return;
-    const ratio = devicePixelRatio;
-    canvas.current.width = WIDTH * ratio;
-    canvas.current.height = WAVE_HEIGHT * ratio;
-    context.scale(ratio, ratio);
-    const ink = getComputedStyle(canvas.current).getPropertyValue('--wave');
-    const peak = Math.max(0.01, ...picture.before.map(([low, high]) => Math.max(-low, high)));
-    const whole = picture.before.map(([low, high]): [number, number] => [low / peak, high / peak]);
-    drawWave(context, whole, WIDTH, WAVE_HEIGHT, ink);
-  }, [picture]);
   const column = (stretch.endSeconds - stretch.startSeconds) / Math.max(1, values.length);
   const rows = values.map((value, i) => ({ seconds: stretch.startSeconds + i * column, value }));
   const text = (value: unknown) => `${title.toLowerCase()} ${figure(Number(value))} ${unit}`;
   const every = Math.max(1, Math.ceil(rows.length / ROWS));
   return (
     <figure className={classes.figure}>
-      <canvas ref={canvas} className={classes.wave} style={{ width: WIDTH, height: WAVE_HEIGHT }} />
+      <StretchWave columns={picture.before} width={WIDTH} height={WAVE_HEIGHT} />
       <div className={classes.traceHead}>
         {title.toLowerCase()}, {unit}
       </div>
