@@ -22,5 +22,14 @@ export { decimate, interpolate, saturated } from './oversampling';
 export { dithered, from16, from24, to16, to24 } from './pcm';
 export { autocorrelation, predictionErrors } from './prediction';
 export { allocate } from './scratch';
-export { addPowers, amplified, bandPowers, powers, presence, spectralGains, trackedNoise } from './spectrum';
+export {
+  addPowers,
+  addProduct,
+  amplified,
+  bandPowers,
+  powers,
+  presence,
+  spectralGains,
+  trackedNoise,
+} from './spectrum';
 export { largestBetween, peaksBetween } from './true-peak';

@@ -44,6 +44,28 @@ export function addPowers(re: usize, im: usize, bins: i32, sums: usize): void {
   }
 }
 
+/** Adds the product of two spectra, bin by bin, to sums. */
+export function addProduct(
+  sumRe: usize,
+  sumIm: usize,
+  aRe: usize,
+  aIm: usize,
+  bRe: usize,
+  bIm: usize,
+  bins: i32,
+): void {
+  for (let k: usize = 0; k < (<usize>bins) << 2; k += 16) {
+    const p = v128.load(aRe + k);
+    const q = v128.load(aIm + k);
+    const r = v128.load(bRe + k);
+    const s = v128.load(bIm + k);
+    const re = f32x4.sub(f32x4.mul(p, r), f32x4.mul(q, s));
+    const im = f32x4.add(f32x4.mul(p, s), f32x4.mul(q, r));
+    v128.store(sumRe + k, f32x4.add(v128.load(sumRe + k), re));
+    v128.store(sumIm + k, f32x4.add(v128.load(sumIm + k), im));
+  }
+}
+
 /** Both parts times a gain. */
 export function amplified(re: usize, im: usize, bins: i32, gains: usize): void {
   for (let k: usize = 0; k < (<usize>bins) << 2; k += 16) {

@@ -43,6 +43,17 @@ it('finds what is kept where it lies, any stretch of it, and puts what is not be
   expect(first(held(samples))).toBe(5);
 });
 
+it.each([1, 4, 7, 33])('adds the product of two spectra of %d bins', (bins) => {
+  const { f32, addProduct } = kernels();
+  const [a, b, c, d, e, f] = [1, 2, 3, 4, 5, 6].map((seed) => spread(bins, seed));
+  const [sumRe, sumIm, ...rest] = [a, b, c, d, e, f].map((values) => tableOf(values));
+  addProduct(sumRe, sumIm, rest[0], rest[1], rest[2], rest[3], bins);
+  for (let k = 0; k < bins; k++) {
+    expect(f32[(sumRe >> 2) + k]).toBeCloseTo(a[k] + c[k] * e[k] - d[k] * f[k], 5);
+    expect(f32[(sumIm >> 2) + k]).toBeCloseTo(b[k] + c[k] * f[k] + d[k] * e[k], 5);
+  }
+});
+
 it('carries the very module that its source compiles to', async () => {
   expect(KERNELS_WASM).toBe(await compileKernels());
 });

@@ -28,6 +28,7 @@ interface Exports {
   jumpsOfGroups(samples: number, groups: number, size: number, out: number): void;
   squaresOfGroups(samples: number, groups: number, sums: number, peaks: number): void;
   bandPowers(re: number, im: number, edges: number, bands: number, out: number): void;
+  addProduct(sumRe: number, sumIm: number, aRe: number, aIm: number, bRe: number, bIm: number, bins: number): void;
   addPowers(re: number, im: number, bins: number, sums: number): void;
   halve(samples: number, made: number, taps: number, out: number): void;
   largestBetween(samples: number, frames: number, strides: number, taps: number, bound: number, floor: number): number;

@@ -1,9 +1,22 @@
-import { RealFft } from '@tonos/kernels';
+import { kernels, once, RealFft, roomFor } from '@tonos/kernels';
 
 interface SpectrumPart {
   re: Float32Array;
   im: Float32Array;
 }
+
+/** Bins that are multiplied in one go. */
+const CHUNK = 4096;
+
+interface SpectrumAt {
+  re: number;
+  im: number;
+}
+
+const room = once(() => {
+  const spectrum = (): SpectrumAt => ({ re: roomFor(CHUNK), im: roomFor(CHUNK) });
+  return { kernel: kernels(), sums: spectrum(), a: spectrum(), b: spectrum() };
+});
 
 /** A response cut into equal parts, each as a spectrum. */
 export type CutResponse = readonly SpectrumPart[];
@@ -90,8 +103,6 @@ export class Convolver {
 
   private convolve(response: CutResponse, out: Float32Array): void {
     const { re, im } = this.sum;
-    re.fill(0);
-    im.fill(0);
     const sounding = response.flatMap((part, i) => {
       const heard = this.past[i];
       return heard ? [[heard, part] as const] : [];
@@ -100,9 +111,7 @@ export class Convolver {
       out.fill(0);
       return;
     }
-    let at = 0;
-    for (; at + 1 < sounding.length; at += 2) addProducts(re, im, ...sounding[at], ...sounding[at + 1]);
-    if (at < sounding.length) addProduct(re, im, ...sounding[at]);
+    for (let from = 0; from < re.length; from += CHUNK) sumOfProducts(sounding, from, re, im);
     this.fft.inverse(re, im, this.samples);
     out.set(this.samples.subarray(this.hop));
   }
@@ -110,34 +119,26 @@ export class Convolver {
 
 const emptySpectrum = (bins: number): SpectrumPart => ({ re: new Float32Array(bins), im: new Float32Array(bins) });
 
-function addProduct(re: Float32Array, im: Float32Array, a: SpectrumPart, b: SpectrumPart): void {
-  const { re: ar, im: ai } = a;
-  const { re: br, im: bi } = b;
-  for (let k = 0; k < re.length; k++) {
-    re[k] += ar[k] * br[k] - ai[k] * bi[k];
-    im[k] += ar[k] * bi[k] + ai[k] * br[k];
-  }
-}
-
-/** Two at once: the sums are read and written half as often, which is what takes the time. */
-function addProducts(
+/** Of the bins from `from` on, as many as are multiplied in one go. */
+function sumOfProducts(
+  pairs: readonly (readonly [SpectrumPart, SpectrumPart])[],
+  from: number,
   re: Float32Array,
   im: Float32Array,
-  a: SpectrumPart,
-  b: SpectrumPart,
-  c: SpectrumPart,
-  d: SpectrumPart,
 ): void {
-  const { re: ar, im: ai } = a;
-  const { re: br, im: bi } = b;
-  const { re: cr, im: ci } = c;
-  const { re: dr, im: di } = d;
-  for (let k = 0; k < re.length; k++) {
-    const p = ar[k];
-    const q = ai[k];
-    const r = cr[k];
-    const s = ci[k];
-    re[k] += p * br[k] - q * bi[k] + r * dr[k] - s * di[k];
-    im[k] += p * bi[k] + q * br[k] + r * di[k] + s * dr[k];
+  const { kernel, sums, a, b } = room();
+  const { f32 } = kernel;
+  const end = Math.min(re.length, from + CHUNK);
+  const put = (to: SpectrumAt, part: SpectrumPart) => {
+    f32.set(part.re.subarray(from, end), to.re >> 2);
+    f32.set(part.im.subarray(from, end), to.im >> 2);
+  };
+  for (const at of [sums.re, sums.im]) f32.fill(0, at >> 2, (at >> 2) + CHUNK);
+  for (const [one, other] of pairs) {
+    put(a, one);
+    put(b, other);
+    kernel.addProduct(sums.re, sums.im, a.re, a.im, b.re, b.im, end - from);
   }
+  re.set(f32.subarray(sums.re >> 2, (sums.re >> 2) + end - from), from);
+  im.set(f32.subarray(sums.im >> 2, (sums.im >> 2) + end - from), from);
 }
