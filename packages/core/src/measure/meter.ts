@@ -23,7 +23,8 @@ import { judgeWarnings } from './warnings.ts';
 /** Every measure of a signal in one go, whatever blocks it comes in. */
 export class Meter {
   private readonly loudness: LoudnessMeter;
-  private readonly truePeak: TruePeakMeter;
+  /** Where peaks are marked, the largest comes of that. */
+  private readonly truePeak: TruePeakMeter | undefined;
   private readonly levels: LevelMeter;
   private readonly floor: NoiseFloorMeter;
   private readonly clipping: ClippingMeter;
@@ -45,7 +46,7 @@ export class Meter {
     this.spectrum = survey ? new SpectrumMeter(format) : undefined;
     this.peakMarks = survey ? new PeakMarksMeter(format) : undefined;
     this.loudness = new LoudnessMeter(format, { series: survey });
-    this.truePeak = new TruePeakMeter(format.channels);
+    this.truePeak = survey ? undefined : new TruePeakMeter(format.channels);
     this.levels = new LevelMeter(format.channels);
     this.floor = new NoiseFloorMeter(format);
     this.clipping = new ClippingMeter(format.channels);
@@ -62,7 +63,7 @@ export class Meter {
 
   private hearPiece(block: Block): void {
     this.loudness.hear(block);
-    this.truePeak.hear(block);
+    this.truePeak?.hear(block);
     this.levels.hear(block);
     this.floor.hear(block);
     this.clipping.hear(block);
@@ -90,7 +91,7 @@ export class Meter {
       maxMomentaryLufs: levelOrNull(loudness.maxMomentaryLufs),
       maxShortTermLufs: levelOrNull(loudness.maxShortTermLufs),
       loudnessRangeLu: loudness.loudnessRangeLu,
-      truePeakDbtp: levelOrNull(gainToDb(this.truePeak.conclude())),
+      truePeakDbtp: levelOrNull(gainToDb((this.peakMarks?.truePeak() ?? this.truePeak?.conclude())!)),
       samplePeakDbfs,
       rmsDbfs,
       noiseFloorDbfs: floorPower === null ? null : levelOrNull(powerToDb(floorPower)),

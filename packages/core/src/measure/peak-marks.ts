@@ -38,6 +38,7 @@ export class PeakMarksMeter {
   private tenthEnd: number;
   private frame = 0;
   private most = 0;
+  private largest = 0;
   private readonly floor = dbToGain(LEAST_DBTP);
 
   constructor(private readonly format: SignalFormat) {
@@ -50,12 +51,20 @@ export class PeakMarksMeter {
     for (let start = 0; start < frames; ) {
       const end = Math.min(frames, start + this.tenthEnd - this.frame);
       sliceBlock(block, start, end).forEach((samples, c) => {
-        this.most = this.readers[c].largest(samples, Math.max(this.most, this.floor));
+        // until something is loud enough to be marked, only what is larger than all before it counts
+        const most = Math.max(this.most, Math.min(this.floor, this.largest));
+        this.most = this.readers[c].largest(samples, most);
       });
+      this.largest = Math.max(this.largest, this.most);
       this.frame += end - start;
       start = end;
       if (this.frame === this.tenthEnd) this.endTenth();
     }
+  }
+
+  /** The true peak of what was heard by now, as a gain (1 = 0 dBTP). */
+  truePeak(): number {
+    return this.readers.reduce((most, reader) => reader.largestAtEnd(most), this.largest);
   }
 
   /** @param flatTops frames at which runs of flat tops end */

@@ -105,10 +105,12 @@ export interface StepDefinition<S = unknown, F extends Findings = Findings> {
   /** Whether the study is needed under these settings; without it the findings are empty. */
   needsStudy?(settings: S): boolean;
   /**
-   * Present where the step moves moments. It is heard whole first, by a study, and is not heard live: `start` leaves the sound as it is.
-   * What it does has no mix.
+   * Present where the step moves moments. It is heard whole first, by a study; `start` leaves the sound as it is. What it does has no
+   * mix.
    */
   retime?(settings: S, format: SignalFormat, findings: F, material: Material): Retimer | Promise<Retimer>;
+  /** Of one that retimes: the stretches that it leaves out, in the time of what arrives. Who listens while it is edited does not hear them. */
+  leftOut?(settings: S, findings: F, sampleRateHz: number): TimeSpan[];
   /** @param firstFrame of the recording that the processor hears first, for those whose findings have their place in time */
   start(settings: S, format: SignalFormat, findings: F, firstFrame?: number): Processor<S>;
 }

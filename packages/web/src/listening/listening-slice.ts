@@ -1,6 +1,7 @@
 import { createSlice, type Draft, type PayloadAction } from '@reduxjs/toolkit';
 import { type ChainStep, type Findings, type TimeMap, type TimeSpan, toResult, toSource } from '@tonos/core';
 import type { Known, LiveSteps, Track } from './engine/messages.ts';
+import { skipsOf } from './skips-of.ts';
 
 /** What is heard: the recording, what a run made of it, or what a chain under work makes of it. */
 export type Side = 'source' | 'result' | LiveSide;
@@ -140,10 +141,12 @@ export const playableOf = ({ source, result }: Listened, side: Side): Playable =
   side === 'result' && result ? result : source;
 
 /** The steps that sound on a side; undefined where it is the recording itself. */
-export function liveOf({ chain }: Listened, side: Side): LiveSteps | undefined {
+export function liveOf({ chain, source }: Listened, side: Side): LiveSteps | undefined {
   if (!chain || side === 'source' || side === 'result') return undefined;
   const end = chain.steps.findIndex(({ id }) => id === chain.upTo) + 1;
   const steps = side === 'chain' || end === 0 ? chain.steps : chain.steps.slice(0, end);
   const { findings, findingsFromSeconds, known } = chain;
-  return { steps, findings, findingsFromSeconds, known, removed: side === 'removed' };
+  const { sampleRateHz } = source.track;
+  const skips = side === 'removed' ? [] : skipsOf(steps, chain, { sampleRateHz, seconds: source.seconds });
+  return { steps, findings, findingsFromSeconds, known, removed: side === 'removed', skips };
 }

@@ -74,6 +74,8 @@ export const shortenPauses = defineStep<z.output<typeof settings>, Heard>({
     );
     return all.map((own) => ({ ...own, pauses }));
   },
+  leftOut: ({ longestSeconds, keepPercent }, { pauses = [] }) =>
+    pauses.flatMap((pause) => cutsOf(pause, longestSeconds, keepPercent / 100)),
   retime: ({ longestSeconds, keepPercent }, format, { frames, pauses }, material) => {
     const toFrames = (s: number) => Math.round(s * format.sampleRateHz);
     const splices = pauses

@@ -67,6 +67,15 @@ export const trimEnds = defineStep<z.output<typeof settings>, Heard>({
       : null;
     return all.map((own) => ({ ...own, speech }));
   },
+  leftOut: ({ headSeconds, tailSeconds }, { frames, speech }, sampleRateHz) => {
+    if (!speech) return [];
+    const [head, tail] = [speech.startSeconds - headSeconds, speech.endSeconds + tailSeconds];
+    const ends = [
+      { startSeconds: 0, endSeconds: head },
+      { startSeconds: tail, endSeconds: frames / sampleRateHz },
+    ];
+    return ends.filter(({ startSeconds, endSeconds }) => endSeconds > startSeconds);
+  },
   retime: async ({ headSeconds, tailSeconds, pad }, format, { frames, speech, roomTone }, material) => {
     if (!speech) return new Splicer([], format, frames);
     const { source, signal } = material;

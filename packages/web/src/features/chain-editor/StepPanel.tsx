@@ -65,7 +65,9 @@ export function StepPanel({ chainId, step, findings, picture }: StepPanelProps) 
       </div>
       {definition.retime && (
         <p className="quiet small">
-          While you listen here the recording keeps its own time: what this step makes of it is heard in a run.
+          {definition.leftOut
+            ? 'What it takes out is not heard here; what it adds is heard in a run. The clock stays the recording\u2019s.'
+            : 'While you listen here the recording keeps its own time: what this step makes of it is heard in a run.'}
         </p>
       )}
       <div className={classes.scope}>

@@ -135,6 +135,36 @@ describe('Feeder', () => {
     expect(places[2]).toMatchObject({ frame: 10_000, seconds: 1 });
   });
 
+  it('goes on behind what steps leave out, over a short turn, and says where it is; a place inside begins behind it', async () => {
+    const s = setup();
+    const span = (start: number, end: number) => ({ startSeconds: start / 48000, endSeconds: end / 48000 });
+    const skips = [span(12_000, 40_000), span(60_000, 90_000)];
+    const live: LiveSteps = {
+      steps: [],
+      findings: {},
+      findingsFromSeconds: 0,
+      known: { marks: [] },
+      removed: false,
+      skips,
+    };
+    void s.feeder.go(1, { track: { ...track, live }, seconds: 10_000 / 48000, loop: null, gainDb: 0 });
+    await hear(s, 60_000);
+    const heard = s.ear.heard.map(frameOf);
+    const at = (frame: number) => heard.indexOf(frame);
+    expect(at(11_999) - at(10_200)).toBe(1_799);
+    // 20 ms later all of it is what lies behind
+    expect(at(45_000) - at(11_999)).toBe(45_000 - 40_000 + 1);
+    expect(at(30_000)).toBe(-1);
+    expect(at(95_000) - at(59_999)).toBe(95_000 - 90_000 + 1);
+    expect(s.said.flatMap((one) => (one.type === 'place' ? Math.round(one.seconds * 48000) : []))).toEqual([
+      10_000, 40_000, 90_000,
+    ]);
+    const inside = setup();
+    void inside.feeder.go(1, { track: { ...track, live }, seconds: 20_000 / 48000, loop: null, gainDb: 0 });
+    await hear(inside, 5_000);
+    expect(inside.ear.heard.map(frameOf)).toContain(42_000);
+  });
+
   it('changes the rate to the device\u2019s: a tone keeps its pitch and level', async () => {
     const tone = sine(1000, 0.5, 4, 44100);
     const file: Track = { url: '/tone', sampleRateHz: 44100, channels: 1, frames: tone.length, boxes: [] };

@@ -160,11 +160,35 @@ class Sounding {
           }
         }
       }
-      const block = await feed.next(this.quick ? LIVE_PIECE_FRAMES : PIECE_FRAMES);
+      const skip = this.skipFrom(at);
+      if (skip && skip.start <= at) {
+        const old = feed;
+        at = skip.end;
+        if (at >= (loopEnd ?? this.track.frames)) return;
+        feed = open();
+        this.sayPlace(at);
+        for await (const block of this.turned(old, feed)) {
+          at += framesOf(block);
+          yield block;
+        }
+        continue;
+      }
+      const most = this.quick ? LIVE_PIECE_FRAMES : PIECE_FRAMES;
+      const block = await feed.next(Math.min(most, skip ? skip.start - at : most));
       if (!block) return;
       at += framesOf(block);
       yield block;
     }
+  }
+
+  /** The next stretch that steps leave out, in frames: one that a frame lies in, or that comes. */
+  private skipFrom(frame: number): { start: number; end: number } | undefined {
+    const { live, sampleRateHz } = this.track;
+    for (const { startSeconds, endSeconds } of live?.skips ?? []) {
+      const [start, end] = [Math.round(startSeconds * sampleRateHz), Math.round(endSeconds * sampleRateHz)];
+      if (end > frame && end > start) return { start, end };
+    }
+    return undefined;
   }
 
   private openFeed(from: number, to: number): Feed {

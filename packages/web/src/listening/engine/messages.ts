@@ -90,6 +90,8 @@ export interface LiveSteps {
   known: Known;
   /** What the last step takes away, instead of what it leaves. */
   removed: boolean;
+  /** What steps leave out, in the recording's time, in order: the sound goes on behind it. */
+  skips?: TimeSpan[];
 }
 
 /** What each step does, by its id. */

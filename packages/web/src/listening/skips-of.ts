@@ -1,0 +1,66 @@
+import { type ChainStep, type Findings, mapOfCuts, stepOfKind, type TimeSpan, toSource } from '@tonos/core';
+import type { ChainListening } from './listening-slice.ts';
+
+/** Shorter stretches are none. */
+const LEAST_SECONDS = 0.002;
+
+interface Sound {
+  sampleRateHz: number;
+  seconds: number;
+}
+
+/**
+ * What steps leave out of a recording, in its own time and in order. Each step finds its stretches in what the ones before it have left,
+ * so they are led back through what these leave out.
+ */
+export function skipsOf(
+  steps: readonly ChainStep[],
+  { findings, findingsFromSeconds, known }: Pick<ChainListening, 'findings' | 'findingsFromSeconds' | 'known'>,
+  sound: Sound,
+): TimeSpan[] {
+  let skips: TimeSpan[] = [];
+  for (const step of steps) {
+    const found = step.id === undefined ? undefined : findings[step.id];
+    const own = found ? leftOutBy(step, found, sound) : [];
+    if (!own.length) continue;
+    const cuts = skips.map((span, i) => ({ id: String(i), kind: 'take-out' as const, on: true, ...span }));
+    const map = mapOfCuts(cuts, sound.seconds);
+    const there = own.map(({ startSeconds, endSeconds }) => ({
+      startSeconds: toSource(map, startSeconds, 'after'),
+      endSeconds: toSource(map, endSeconds, 'before'),
+    }));
+    const marks = known.marks
+      .filter(({ name }) => step.scope?.marks.includes(name))
+      .map((mark) => ({
+        startSeconds: mark.startSeconds - findingsFromSeconds,
+        endSeconds: mark.endSeconds - findingsFromSeconds,
+      }));
+    const within = (span: TimeSpan) =>
+      !step.scope || marks.some((mark) => span.startSeconds >= mark.startSeconds && span.endSeconds <= mark.endSeconds);
+    skips = joined([...skips, ...there.filter(within)]);
+  }
+  return skips.map(({ startSeconds, endSeconds }) => ({
+    startSeconds: startSeconds + findingsFromSeconds,
+    endSeconds: endSeconds + findingsFromSeconds,
+  }));
+}
+
+/** Nothing, where its settings or what was found are of another kind. */
+function leftOutBy({ kind, settings }: ChainStep, findings: Findings, { sampleRateHz }: Sound): TimeSpan[] {
+  const definition = stepOfKind(kind);
+  const parsed = definition?.settings.safeParse(settings);
+  return (parsed?.success && definition?.leftOut?.(parsed.data, findings, sampleRateHz)) || [];
+}
+
+/** In order, those that touch as one. */
+function joined(spans: readonly TimeSpan[]): TimeSpan[] {
+  const all: TimeSpan[] = [];
+  for (const span of [...spans].sort((a, b) => a.startSeconds - b.startSeconds)) {
+    if (span.endSeconds - span.startSeconds < LEAST_SECONDS) continue;
+    const last = all.at(-1);
+    if (last && span.startSeconds <= last.endSeconds)
+      all[all.length - 1] = { ...last, endSeconds: Math.max(last.endSeconds, span.endSeconds) };
+    else all.push(span);
+  }
+  return all;
+}
