@@ -39,7 +39,8 @@ export class Checkpoints {
     }
   }
 
-  clear(): void {
-    this.kept.clear();
+  /** All whose keys begin so. */
+  forget(prefix: string): void {
+    for (const key of [...this.kept.keys()]) if (key.startsWith(prefix)) this.kept.delete(key);
   }
 }

@@ -1,6 +1,7 @@
 import type { Block } from '@tonos/core';
 import { babble, mixed, noise } from '@tonos/core/testing';
 import type { Track } from '../../../listening/engine/messages.ts';
+import { Checkpoints } from './checkpoints.ts';
 import { type KeptRows, LedgerKeeper } from './ledger-keeper.ts';
 import type { LedgerAsked } from './messages.ts';
 
@@ -20,6 +21,24 @@ const STEPS = [
   step('g', 'gain', { gainDb: -2 }),
   step('lev', 'leveller'),
 ];
+
+it('P11: ledgers of one page share one budget: what one keeps makes room for another\u2019s, and who leaves leaves nothing', async () => {
+  const fetched = (_: Track, from: number, frames: number): Promise<Block> =>
+    Promise.resolve([voice.slice(from, from + frames)]);
+  const asked = { track, stretch: { startSeconds: 0, endSeconds: 5 }, steps: STEPS, known: {}, findings: {} };
+  const bytes = 4 * 5 * RATE;
+  const kept = new Checkpoints(STEPS.length * bytes);
+  const keepers = ['one', 'other'].map((name) => new LedgerKeeper(fetched, async () => {}, kept, name));
+  const signalOf = async (keeper: LedgerKeeper) =>
+    (await keeper.picture(asked, 'g', {}, new AbortController().signal)) !== undefined;
+  await keepers[0].measure(asked, new AbortController().signal, () => {});
+  expect(await signalOf(keepers[0])).toBe(true);
+  await keepers[1].measure(asked, new AbortController().signal, () => {});
+  expect(await signalOf(keepers[1])).toBe(true);
+  expect(await signalOf(keepers[0])).toBe(false);
+  keepers[1].forget();
+  expect(await signalOf(keepers[1])).toBe(false);
+});
 
 function keeping() {
   let fetches = 0;

@@ -20,11 +20,12 @@ import {
 import { boxedFrames } from '../../../listening/engine/boxed-frames.ts';
 import type { Track } from '../../../listening/engine/messages.ts';
 import { type fetchFrames, SampleReader } from '../../../listening/engine/sample-reader.ts';
-import { Checkpoints } from './checkpoints.ts';
+import { type Checkpoint, Checkpoints } from './checkpoints.ts';
 import { type LedgerAsked, prefixKey } from './messages.ts';
 import { paintStep } from './paint-step.ts';
 
-const MOST_BYTES = 160_000_000;
+/** Of all ledgers of a page. */
+export const MOST_LEDGER_BYTES = 160_000_000;
 const BLOCK_FRAMES = 4096;
 /** First figures come after so much of the signal, renewed ones no sooner than after so much time. */
 const INTERIM_SECONDS = 1;
@@ -45,13 +46,15 @@ export interface KeptRows {
  */
 export class LedgerKeeper {
   private readonly reader: SampleReader;
-  private readonly kept = new Checkpoints(MOST_BYTES);
   private stretchKey = '';
   private source: MemorySignal | undefined;
 
+  /** @param kept that ledgers of one page have together; @param name of this one among them */
   constructor(
     fetchBlock: typeof fetchFrames,
     private readonly pause: () => Promise<void>,
+    private readonly kept = new Checkpoints(MOST_LEDGER_BYTES),
+    private readonly name = '',
   ) {
     this.reader = new SampleReader(fetchBlock);
   }
@@ -62,7 +65,7 @@ export class LedgerKeeper {
     signal.throwIfAborted();
     const chain = configureChain(asked.steps);
     const { on, given, marked } = this.keysOf(asked);
-    const known = marked.map((key) => this.kept.get(key));
+    const known = marked.map((key) => this.get(key));
     const start = known.findLastIndex((one) => one?.signal) + 1;
     const sourceFigures = await this.figuresOfSource(source);
     const done = known.slice(0, start).map((one) => one!);
@@ -107,7 +110,7 @@ export class LedgerKeeper {
     result.rows.forEach((row, i) => {
       const { findings: own, timeMap } = result.reports[i];
       findings[row.id] = own;
-      this.kept.put(marked[start + i], {
+      this.put(marked[start + i], {
         figures: row.figures,
         lengthSeconds: row.lengthSeconds,
         timeMap,
@@ -123,8 +126,8 @@ export class LedgerKeeper {
     const source = await this.stretch(asked.track, asked.stretch, asked.known);
     const { on, marked } = this.keysOf(asked);
     const at = on.findIndex(({ id }) => id === stepId);
-    const before = at === 0 ? source : this.kept.get(marked[at - 1] ?? '')?.signal;
-    const after = this.kept.get(marked[at] ?? '')?.signal;
+    const before = at === 0 ? source : this.get(marked[at - 1] ?? '')?.signal;
+    const after = this.get(marked[at] ?? '')?.signal;
     if (at < 0 || !before || !after) return undefined;
     const known = knownFrom(asked.known, asked.stretch.startSeconds);
     const [step] = configureChain([on[at]]);
@@ -153,7 +156,7 @@ export class LedgerKeeper {
   ): Promise<MemorySignal> {
     const key = JSON.stringify([track, startSeconds, endSeconds, known]);
     if (this.source && this.stretchKey === key) return this.source;
-    this.kept.clear();
+    this.forget();
     const { sampleRateHz, channels, frames } = track;
     const source = new MemorySignal({ sampleRateHz, channels });
     const to = Math.min(frames, Math.round(endSeconds * sampleRateHz));
@@ -165,13 +168,26 @@ export class LedgerKeeper {
   }
 
   private async figuresOfSource(source: MemorySignal): Promise<LedgerFigures> {
-    const known = this.kept.get('source');
+    const known = this.get('source');
     if (known) return known.figures;
     const { source: figures } = await measureLedger([], source, {
       openSpool: async (format) => new MemorySpool(format),
     });
-    this.kept.put('source', { figures, findings: {}, signal: undefined });
+    this.put('source', { figures, findings: {}, signal: undefined });
     return figures;
+  }
+
+  /** Gives up all that it keeps. */
+  forget(): void {
+    this.kept.forget(`${this.name} `);
+  }
+
+  private get(key: string): Checkpoint | undefined {
+    return this.kept.get(`${this.name} ${key}`);
+  }
+
+  private put(key: string, checkpoint: Checkpoint): void {
+    this.kept.put(`${this.name} ${key}`, checkpoint);
   }
 
   private spoolInTurns(spool: MemorySpool, signal: AbortSignal): Spool {

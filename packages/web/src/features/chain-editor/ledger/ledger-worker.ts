@@ -1,6 +1,7 @@
 import type { Findings } from '@tonos/core';
 import { fetchFrames } from '../../../listening/engine/sample-reader.ts';
-import { LedgerKeeper } from './ledger-keeper.ts';
+import { Checkpoints } from './checkpoints.ts';
+import { LedgerKeeper, MOST_LEDGER_BYTES } from './ledger-keeper.ts';
 import type { FromLedger, ToLedger } from './messages.ts';
 
 // the library of the DOM does not know the worker's own scope
@@ -19,24 +20,41 @@ const pause = () =>
     port2.postMessage(null);
   });
 
-const keeper = new LedgerKeeper(fetchFrames, pause);
-let current = new AbortController();
+/** P11: one budget for all ledgers of the page. */
+const kept = new Checkpoints(MOST_LEDGER_BYTES);
+const seats = new Map<string, { keeper: LedgerKeeper; current: AbortController }>();
+
+function seatOf(name: string) {
+  const known = seats.get(name);
+  if (known) return known;
+  const seat = { keeper: new LedgerKeeper(fetchFrames, pause, kept, name), current: new AbortController() };
+  seats.set(name, seat);
+  return seat;
+}
 
 scope.onmessage = async ({ data }) => {
-  current.abort();
+  const { seat: name } = data;
+  const seat = seatOf(name);
+  seat.current.abort();
+  if (data.type === 'leave') {
+    seat.keeper.forget();
+    seats.delete(name);
+    return;
+  }
+  const { asked } = data;
   const mine = new AbortController();
-  current = mine;
+  seat.current = mine;
   try {
     let findings: Record<string, Findings> = {};
-    await keeper.measure(data, mine.signal, (rows) => {
+    await seat.keeper.measure(data, mine.signal, (rows) => {
       findings = rows.findings;
-      if (!mine.signal.aborted) scope.postMessage({ type: 'rows', asked: data.asked, ...rows });
+      if (!mine.signal.aborted) scope.postMessage({ seat: name, type: 'rows', asked, ...rows });
     });
     if (!data.pictureOf) return;
-    const picture = await keeper.picture(data, data.pictureOf, findings, mine.signal);
-    if (picture && !mine.signal.aborted) scope.postMessage({ type: 'picture', asked: data.asked, picture });
+    const picture = await seat.keeper.picture(data, data.pictureOf, findings, mine.signal);
+    if (picture && !mine.signal.aborted) scope.postMessage({ seat: name, type: 'picture', asked, picture });
   } catch (error) {
     if (!mine.signal.aborted)
-      scope.postMessage({ type: 'trouble', asked: data.asked, message: (error as Error).message });
+      scope.postMessage({ seat: name, type: 'trouble', asked, message: (error as Error).message });
   }
 };

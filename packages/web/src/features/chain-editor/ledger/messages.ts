@@ -15,7 +15,11 @@ export interface LedgerAsked {
   findings: Readonly<Record<string, Findings>>;
 }
 
-export type ToLedger = { type: 'measure'; asked: number; pictureOf: string | null } & LedgerAsked;
+/** Ledgers of one page share a worker: each has its seat there. */
+export type ToLedger = { seat: string } & (
+  | ({ type: 'measure'; asked: number; pictureOf: string | null } & LedgerAsked)
+  | { type: 'leave' }
+);
 
 /** What one step does over the stretch, for its picture. */
 export interface StepPicture {
@@ -33,11 +37,12 @@ export interface StepPicture {
   spectrumAfter: LongTermSpectrum;
 }
 
-export type FromLedger =
-  /** Rows that are known by now; `done` where no more come. */
+export type FromLedger = { seat: string } & /** Rows that are known by now; `done` where no more come. */
+(
   | { type: 'rows'; asked: number; ledger: Ledger; findings: Record<string, Findings>; done: boolean }
   | { type: 'picture'; asked: number; picture: StepPicture }
-  | { type: 'trouble'; asked: number; message: string };
+  | { type: 'trouble'; asked: number; message: string }
+);
 
 /** What the result of steps hangs on: their kinds, settings, mixes and scopes, in order. Those that are off have no part in it. */
 export const prefixKey = (steps: readonly ChainStep[]): string =>

@@ -5,7 +5,8 @@ import { askSettled } from '../../../api/ask-settled.ts';
 import { trackOf } from '../../../listening/source-of.ts';
 import type { EditedStep } from '../chain-slice.ts';
 import { describeStep } from '../describe-step.ts';
-import { type FromLedger, prefixKey, type StepPicture, type ToLedger } from './messages.ts';
+import { LedgerSeat } from './ledger-seat.ts';
+import { type FromLedger, prefixKey, type StepPicture } from './messages.ts';
 
 /** So much is measured at once, while somebody edits. */
 const STRETCH_SECONDS = 60;
@@ -65,7 +66,7 @@ export function useLedger(
   held: boolean,
   pictureOf: string | null = null,
 ): LedgerView {
-  const worker = useRef<Worker>(null);
+  const seat = useRef<LedgerSeat>(null);
   const asked = useRef(0);
   const askedAt = useRef(0);
   const [near, setNear] = useState<Told | null>(null);
@@ -90,10 +91,10 @@ export function useLedger(
 
   useEffect(() => {
     if (!recording || !measurement) return;
-    worker.current ??= new Worker(new URL('./ledger-worker.ts', import.meta.url), { type: 'module' });
-    const own = worker.current;
+    seat.current ??= new LedgerSeat();
+    const own = seat.current;
     const mine = ++asked.current;
-    own.onmessage = ({ data }: MessageEvent<FromLedger>) => {
+    const hear = (data: FromLedger) => {
       if (data.asked !== asked.current) return;
       if (data.type === 'trouble') setTrouble(data.message);
       else if (data.type === 'picture') setPicture(data.picture);
@@ -111,8 +112,7 @@ export function useLedger(
         });
       }
     };
-    const question: ToLedger = {
-      type: 'measure',
+    const question = {
       asked: mine,
       track: trackOf(pathOf(ROUTES.recordingSamples, { id: recording.id }), measurement, recording.boxes),
       stretch,
@@ -123,7 +123,7 @@ export function useLedger(
     };
     const ask = () => {
       askedAt.current = performance.now();
-      own.postMessage(question);
+      own.ask(question, hear);
     };
     const wait = askedAt.current + ASK_EVERY_MS - performance.now();
     if (wait <= 0) {
@@ -135,8 +135,8 @@ export function useLedger(
   }, [recording, measurement, stretch, usable, key, found, pictureOf]);
   useEffect(
     () => () => {
-      worker.current?.terminate();
-      worker.current = null;
+      seat.current?.leave();
+      seat.current = null;
     },
     [],
   );
