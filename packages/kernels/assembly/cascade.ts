@@ -1,6 +1,8 @@
 // Second-order sections in series, direct form 1 in double precision. Four run side by side, each one sample behind the one
 // before it: a recursion waits for itself, not for the others.
 
+import { section } from './section';
+
 /** Near the denormals, and so far under what a sample can hold that nobody sees where it is cleared. */
 const QUIET: f64 = 1e-290;
 /** Bytes of a section's coefficients b0 b1 b2 a1 a2, and of its state x1 x2 y1 y2. */
@@ -77,14 +79,8 @@ function four(work: usize, frames: i32, sections: usize, states: usize): void {
     const at = work + ((<usize>i) << 3);
     const p = v128.shuffle<f64>(v128.load64_splat(at), q1, 0, 2);
     const r = v128.shuffle<f64>(q1, s1, 1, 2);
-    const q = f64x2.sub(
-      f64x2.add(f64x2.mul(b0, p), f64x2.sub(f64x2.add(f64x2.mul(b1, p1), f64x2.mul(b2, p2)), f64x2.mul(a2, q2))),
-      f64x2.mul(a1, q1),
-    );
-    const s = f64x2.sub(
-      f64x2.add(f64x2.mul(d0, r), f64x2.sub(f64x2.add(f64x2.mul(d1, r1), f64x2.mul(d2, r2)), f64x2.mul(e2, s2))),
-      f64x2.mul(e1, s1),
-    );
+    const q = section(p, p1, p2, q1, q2, b0, b1, b2, a1, a2);
+    const s = section(r, r1, r2, s1, s2, d0, d1, d2, e1, e2);
     p2 = p1;
     p1 = p;
     q2 = q1;

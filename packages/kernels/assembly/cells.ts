@@ -1,5 +1,7 @@
 // Two filters side by side over the same samples, and what comes out of each as energy of one cell of time after the other.
 
+import { section } from './section';
+
 /** States under this are cleared, so that denormals never slow the loop. */
 const QUIET: f64 = 1e-25;
 
@@ -59,20 +61,9 @@ export function cellPowers(
     for (let i = 0; i < count; i++) {
       const x = f64x2.promote_low_f32x4(v128.load32_splat(at));
       at += 4;
-      const p = f64x2.sub(
-        f64x2.add(f64x2.mul(b0, x), f64x2.sub(f64x2.add(f64x2.mul(b1, x1), f64x2.mul(b2, x2)), f64x2.mul(b4, p2))),
-        f64x2.mul(b3, p1),
-      );
-      const q = f64x2.sub(
-        f64x2.add(f64x2.mul(c0, p), f64x2.sub(f64x2.add(f64x2.mul(c1, p1), f64x2.mul(c2, p2)), f64x2.mul(c4, q2))),
-        f64x2.mul(c3, q1),
-      );
-      let r = q;
-      if (third)
-        r = f64x2.sub(
-          f64x2.add(f64x2.mul(d0, q), f64x2.sub(f64x2.add(f64x2.mul(d1, q1), f64x2.mul(d2, q2)), f64x2.mul(d4, r2))),
-          f64x2.mul(d3, r1),
-        );
+      const p = section(x, x1, x2, p1, p2, b0, b1, b2, b3, b4);
+      const q = section(p, p1, p2, q1, q2, c0, c1, c2, c3, c4);
+      const r = third ? section(q, q1, q2, r1, r2, d0, d1, d2, d3, d4) : q;
       x2 = x1;
       x1 = x;
       p2 = p1;

@@ -1,5 +1,7 @@
 // The K-weighting of BS.1770 and its energy.
 
+import { section } from './section';
+
 const QUIET: f64 = 1e-25;
 
 function calm(x: f64): f64 {
@@ -40,13 +42,7 @@ export function weightedEnergy(samples: usize, frames: i32, coefficients: usize,
   for (let i = 1; i < frames; i++) {
     const fresh = f64x2.promote_low_f32x4(v128.load32_splat(samples + ((<usize>i) << 2)));
     const input = v128.shuffle<f64>(fresh, out1, 0, 2);
-    const output = f64x2.sub(
-      f64x2.add(
-        f64x2.mul(b0, input),
-        f64x2.sub(f64x2.add(f64x2.mul(b1, in1), f64x2.mul(b2, in2)), f64x2.mul(a2, out2)),
-      ),
-      f64x2.mul(a1, out1),
-    );
+    const output = section(input, in1, in2, out1, out2, b0, b1, b2, a1, a2);
     in2 = in1;
     in1 = input;
     out2 = out1;
@@ -100,10 +96,7 @@ export function weightedEnergies(
     const at = (<usize>i) << 2;
     const pair = v128.shuffle<f32>(v128.load32_zero(left + at), v128.load32_zero(right + at), 0, 4, 1, 5);
     const x = f64x2.promote_low_f32x4(pair);
-    const y = f64x2.sub(
-      f64x2.add(f64x2.mul(b0, x), f64x2.sub(f64x2.add(f64x2.mul(b1, x1), f64x2.mul(b2, x2)), f64x2.mul(a2, y2))),
-      f64x2.mul(a1, y1),
-    );
+    const y = section(x, x1, x2, y1, y2, b0, b1, b2, a1, a2);
     const z = f64x2.sub(
       f64x2.add(f64x2.sub(y, f64x2.mul(two, y1)), f64x2.sub(y2, f64x2.mul(c2, z2))),
       f64x2.mul(c1, z1),

@@ -84,10 +84,9 @@ export class InboxService {
 
   private async bringIn({ id: titleId, inbox }: TitleEntity): Promise<void> {
     const { root, path, sets } = inbox!;
-    const { folders } = await this.needs.folders.list({ root, path });
-    for (const found of (await this.complete(titleId, root, path)).fresh) await this.take(titleId, root, path, [found]);
-    if (!sets) return;
-    for (const session of folders) {
+    const { fresh: single, folders } = await this.complete(titleId, root, path);
+    for (const found of single) await this.take(titleId, root, path, [found]);
+    for (const session of sets ? folders : []) {
       const inside = join(path, session);
       const { fresh, whole, known } = await this.complete(titleId, root, inside);
       if (!whole || !fresh.length) continue;
@@ -97,16 +96,16 @@ export class InboxService {
     }
   }
 
-  /** What in a folder has not changed since the last look and is not in yet, whether that is all of it, and whether any of it is known. */
+  /** What in a folder has not changed since the last look and is not in yet, whether that is all of it, whether any of it is known; and its folders. */
   private async complete(
     titleId: string,
     root: number,
     path: string,
-  ): Promise<{ fresh: Found[]; whole: boolean; known: boolean }> {
-    const { database, folders } = this.needs;
+  ): Promise<{ fresh: Found[]; whole: boolean; known: boolean; folders: string[] }> {
+    const { database } = this.needs;
     const fresh: Found[] = [];
     let [whole, known] = [true, false];
-    const { files } = await folders.list({ root, path });
+    const { files, folders } = await this.needs.folders.list({ root, path });
     for (const { name, sizeBytes, changedMs } of files.filter((one) => SOUND.test(one.name))) {
       const file = `${root}/${path}/${name}`;
       const stamp = `${sizeBytes} ${Math.round(changedMs)}`;
@@ -117,7 +116,7 @@ export class InboxService {
       else if (await database.of(ArrivalEntity).existsBy({ titleId, file, stamp })) known = true;
       else fresh.push({ name, file, stamp });
     }
-    return { fresh, whole, known };
+    return { fresh, whole, known, folders };
   }
 
   /** @param session the folder, where they are to be linked: it goes into their names, since those inside are often alike */

@@ -6,12 +6,12 @@ import type {
   RecordingOverview,
   RecordingsChange,
 } from '@tonos/contract';
-import { type Measurement, mergeAdjustments, NO_CHOICE, type TimeCut } from '@tonos/core';
-import { type EntityManager, In, IsNull, Not, type Repository } from 'typeorm';
+import { type Measurement, mergeAdjustments, type TimeCut } from '@tonos/core';
+import { type EntityManager, In, IsNull, Not } from 'typeorm';
 import type { Database } from '../database/database.ts';
 import { type Kept, RowCache } from '../database/row-cache.ts';
 import type { EventBus } from '../events/event-bus.ts';
-import { caller, isByItself } from '../http/caller.ts';
+import { caller } from '../http/caller.ts';
 import { JsonText } from '../http/json-text.ts';
 import { mediaTypeOf } from '../http/media-types.ts';
 import { checkThere, HttpProblem, notFound } from '../http/problems.ts';
@@ -21,6 +21,7 @@ import type { Surroundings } from '../surroundings.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
 import { pickUpsOf } from './by-hand.ts';
 import { describe } from './describe-recording.ts';
+import { newRecording, replaceable } from './new-recording.ts';
 import { type OpenNote, withOpenNotes } from './open-notes.ts';
 import type { ReceivedFile } from './receive-files.ts';
 import { RecordingEntity } from './recording-entity.ts';
@@ -288,7 +289,9 @@ export class RecordingService {
       const repository = manager.getRepository(RecordingEntity);
       const last = (await repository.maximum('position', { titleId })) ?? 0;
       const old = replaces === undefined ? null : await replaceable(repository, titleId, replaces);
-      const entities = files.map((file, i) => this.fresh(titleId, file, last + 1 + i, old));
+      const entities = files.map((file, i) =>
+        newRecording({ titleId, file, position: last + 1 + i, old }, this.surroundings),
+      );
       if (old) await repository.update({ takeOf: old.takeOf }, { superseded: true });
       await repository.save(entities);
       await also(manager, entities);
@@ -299,48 +302,6 @@ export class RecordingService {
     for (const recording of recordings) this.bus.publish({ type: 'recording', recording });
     if (replaces !== undefined) this.bus.publish({ type: 'recording', recording: await this.get(replaces) });
     return recordings;
-  }
-
-  /** A new take keeps the place and the labels of the old one; its marks would name other moments. */
-  private fresh(
-    titleId: string,
-    { id: given, name, sha256, sizeBytes, personId }: ReceivedFile,
-    position: number,
-    old: RecordingEntity | null,
-  ) {
-    const id = given ?? this.surroundings.newId();
-    return {
-      id,
-      titleId,
-      name,
-      position: old?.position ?? position,
-      givenName: old?.givenName ?? '',
-      kind: old?.kind ?? ('voice' as const),
-      licence: old?.licence ?? '',
-      loop: null,
-      version: 1,
-      status: 'measuring' as const,
-      speaker: old?.speaker ?? '',
-      microphone: old?.microphone ?? '',
-      room: old?.room ?? '',
-      trashedAt: null,
-      removedAt: null,
-      takeOf: old?.takeOf ?? id,
-      superseded: false,
-      tags: {},
-      marks: [],
-      roomToneChoice: NO_CHOICE,
-      boxes: [],
-      cuts: [],
-      adjustments: old?.adjustments ?? {},
-      sha256,
-      sizeBytes,
-      measurement: null,
-      overview: null,
-      error: null,
-      createdAt: this.surroundings.now(),
-      personId: personId ?? (isByItself() ? null : caller().personId),
-    };
   }
 
   /** All takes of a recording, the newest first. */
@@ -395,15 +356,4 @@ export class RecordingService {
   private get entities() {
     return this.database.of(RecordingEntity);
   }
-}
-
-/** What a file may take the place of. @throws HttpProblem 404 where it is no recording of this title, or was removed for good */
-async function replaceable(
-  recordings: Pick<Repository<RecordingEntity>, 'findOneBy'>,
-  titleId: string,
-  id: string,
-): Promise<RecordingEntity> {
-  const there = await recordings.findOneBy({ id, titleId, removedAt: IsNull() });
-  if (!there) throw notFound('recording of this title', id);
-  return there;
 }

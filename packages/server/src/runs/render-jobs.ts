@@ -137,7 +137,8 @@ export class RenderJobs implements JobKind {
   private async tell(runId: string): Promise<void> {
     const items = [...(this.untold.get(runId) ?? [])];
     this.untold.delete(runId);
-    await this.needs.runs.publish(runId, items);
+    // whoever looked has gone meanwhile, or the server stops
+    if (this.needs.bus.isHeard) await this.needs.runs.publish(runId, items);
   }
 
   private waitingItems(manager?: EntityManager) {

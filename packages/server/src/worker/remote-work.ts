@@ -113,12 +113,13 @@ export class RemoteWork {
     seconds: number,
     signal: AbortSignal,
   ): Promise<Work | null> {
-    const { id: machine, link, heart } = this.needs;
+    const { id: machine, link, heart, stopped } = this.needs;
     const ends = end.type === 'set-rendered' ? end.ends : [end];
     for (;;) {
       const made: Completion['made'] = [];
       for (const [i, one] of ends.entries()) made.push(await this.send(one, products[i], signal));
-      const body = { machine, fence, seconds, end, made, takesNext: heart.mayTake } as Completion;
+      const takesNext = heart.mayTake && !stopped.aborted;
+      const body = { machine, fence, seconds, end, made, takesNext } as Completion;
       try {
         return (await link.insist(() => link.call(ROUTES.workComplete, { body, signal }), signal)).work;
       } catch (error) {

@@ -154,6 +154,7 @@ export class MouthClickScan {
     this.blockMost = blockMost;
   }
 
+  /** @param at a cell that is louder than those beside it */
   private judge(at: number, stricterDb: number): MouthClick | undefined {
     const { h } = this;
     const power = h[at & MASK];

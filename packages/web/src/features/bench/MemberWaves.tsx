@@ -23,11 +23,14 @@ interface MemberWavesProps {
 
 /** The other members of a set under the one that is looked at, the same moment above the same moment. */
 export function MemberWaves({ recordingId, set, siblings, range, width }: MemberWavesProps) {
-  const [change] = api.useChangeSetMutation();
+  const [change, { isLoading }] = api.useChangeSetMutation();
   const [moved, setMoved] = useState<{ id: string; bySeconds: number } | null>(null);
   const own = set.members.find((member) => member.recordingId === recordingId);
   if (!own) return null;
+  // until it is known where it lies now, nobody says how much later it should
+  const move = (id: string, bySeconds: number) => !isLoading && setMoved({ id, bySeconds });
   const keep = async (id: string, bySeconds: number) => {
+    if (isLoading) return;
     setMoved({ id, bySeconds });
     const { error } = bySeconds ? await change({ id: set.id, members: laidLater(set, id, bySeconds) }) : {};
     setMoved(null);
@@ -53,7 +56,7 @@ export function MemberWaves({ recordingId, set, siblings, range, width }: Member
                 name={recording.givenName || recording.name}
                 bySeconds={bySeconds}
                 secondsPerPixel={(range.toSeconds - range.fromSeconds) / Math.max(1, width)}
-                move={(by) => setMoved({ id, bySeconds: by })}
+                move={(by) => move(id, by)}
                 keep={(by) => void keep(id, by)}
               />
             }

@@ -37,8 +37,7 @@ export interface StepPicture {
   spectrumAfter: LongTermSpectrum;
 }
 
-export type FromLedger = { seat: string } & /** Rows that are known by now; `done` where no more come. */
-(
+export type FromLedger = { seat: string } /** Rows that are known by now; `done` where no more come. */ & (
   | { type: 'rows'; asked: number; ledger: Ledger; findings: Record<string, Findings>; done: boolean }
   | { type: 'picture'; asked: number; picture: StepPicture }
   | { type: 'trouble'; asked: number; message: string }
