@@ -1,3 +1,4 @@
+import { useDebouncedCallback } from '@mantine/hooks';
 import { IconArrowsHorizontal } from '@tabler/icons-react';
 import { figure } from '@tonos/core';
 import { type KeyboardEvent, type PointerEvent, useRef } from 'react';
@@ -5,6 +6,7 @@ import classes from './Bench.module.css';
 
 const STEP_SECONDS = 0.001;
 const COARSE = 10;
+const KEPT_AFTER_MS = 400;
 
 interface LayGripProps {
   name: string;
@@ -21,6 +23,8 @@ interface LayGripProps {
 /** By which a member of a set is laid on the time of the one above it: by dragging, or by the arrow keys. */
 export function LayGrip({ name, bySeconds, secondsPerPixel, move, keep }: LayGripProps) {
   const from = useRef<number | null>(null);
+  // several presses are one change
+  const keepSoon = useDebouncedCallback(keep, { delay: KEPT_AFTER_MS, flushOnUnmount: true });
   const byOf = ({ clientX }: PointerEvent) => (clientX - from.current!) * secondsPerPixel;
   const begin = (event: PointerEvent<HTMLButtonElement>) => {
     // the plate would choose a stretch
@@ -58,10 +62,10 @@ export function LayGrip({ name, bySeconds, secondsPerPixel, move, keep }: LayGri
         move(0);
       }}
       onKeyDown={byKey}
-      onKeyUp={({ key }) => key.startsWith('Arrow') && bySeconds !== 0 && keep(bySeconds)}
+      onKeyUp={({ key }) => key.startsWith('Arrow') && keepSoon(bySeconds)}
     >
       <IconArrowsHorizontal size={14} aria-hidden />
-      {bySeconds ? `${bySeconds > 0 ? '+' : ''}${figure(1000 * bySeconds, 0)} ms` : 'lay it'}
+      {bySeconds ? `${bySeconds > 0 ? '+' : ''}${figure(1000 * bySeconds, 0)} ms` : 'move in time'}
     </button>
   );
 }
