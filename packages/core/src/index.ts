@@ -31,6 +31,7 @@ export {
   configureChain,
   stepIds,
 } from './chain/chain-file.ts';
+export { checkModule, type ModuleCheck } from './chain/check-module.ts';
 export { compareChains, type StepDifference } from './chain/compare.ts';
 export { type EarlierRun, knownFindings } from './chain/known-findings.ts';
 export {
@@ -184,8 +185,14 @@ export {
   sliceBlock,
 } from './signal/signal.ts';
 export { assumedSpeakers, definedSpeakers, maskOf, type Speaker, speakersOfMask } from './signal/speakers.ts';
+export { type ModuleManifest, moduleManifest } from './steps/custom/manifest.ts';
+export { ModuleError } from './steps/custom/module-error.ts';
+export { MODULE_LIMITS, type ModuleFile, readModuleFile } from './steps/custom/module-file.ts';
+export { sharedWatch, WATCH_WORDS, WatchKeeper, watchModules } from './steps/custom/module-watch.ts';
+export { CUSTOM, type ModuleName, moduleOf, modulesIn } from './steps/custom/named-module.ts';
+export { forgetModule, isModuleKnown, knowModule } from './steps/custom/registry.ts';
 export type { Handle } from './steps/handles.ts';
-export { kindWith, STEPS, stepOfKind } from './steps/index.ts';
+export { kindWith, STEPS, stepOf, stepOfKind } from './steps/index.ts';
 export { knownFrom, mapKnown } from './steps/known.ts';
 export type {
   AnyStep,

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { stepOfKind } from '../steps/index.ts';
+import { stepOf } from '../steps/index.ts';
 import { type ChainStep, stepIds } from './chain-file.ts';
 
 /** What one recording does otherwise in one step of a chain. What is left out is as the chain has it. */
@@ -54,7 +54,7 @@ export function adjustChain(steps: readonly ChainStep[], adjustments: readonly S
     if (!adjustment) return step;
     const settings = { ...step.settings };
     for (const [setting, value] of Object.entries(adjustment.settings)) {
-      const fault = faultOf(step.kind, { ...settings, [setting]: value }, settings);
+      const fault = faultOf(step, { ...settings, [setting]: value }, settings);
       if (fault)
         misfits.push({ id, setting, message: `Step "${id}" (${step.kind}) can\u2019t take ${setting}: ${fault}` });
       else settings[setting] = value;
@@ -65,8 +65,12 @@ export function adjustChain(steps: readonly ChainStep[], adjustments: readonly S
 }
 
 /** What a change makes wrong that was right before; a kind that is not known can't be checked. */
-function faultOf(kind: string, settings: Record<string, unknown>, before: Record<string, unknown>): string | undefined {
-  const schema = stepOfKind(kind)?.settings;
+function faultOf(
+  step: ChainStep,
+  settings: Record<string, unknown>,
+  before: Record<string, unknown>,
+): string | undefined {
+  const schema = stepOf(step)?.settings;
   if (!schema?.safeParse(before).success) return undefined;
   const parsed = schema.safeParse(settings);
   return parsed.success ? undefined : parsed.error.issues.map(({ message }) => message).join('; ');

@@ -1,6 +1,7 @@
 import * as z from 'zod';
 import { InvalidChainError } from '../signal/errors.ts';
-import { stepOfKind } from '../steps/index.ts';
+import { moduleOf } from '../steps/custom/named-module.ts';
+import { stepOf } from '../steps/index.ts';
 import type { AnyStep } from '../steps/step.ts';
 import { type Scope, scope } from './scope.ts';
 
@@ -54,7 +55,7 @@ export interface ChainFault {
   step: number;
   id: string | undefined;
   kind: string;
-  code: 'unknown-kind' | 'bad-setting' | 'same-id';
+  code: 'unknown-kind' | 'missing-module' | 'bad-setting' | 'same-id';
   setting?: string;
   minimum?: number;
   maximum?: number;
@@ -70,7 +71,13 @@ export function chainFaults(steps: readonly ChainStep[]): ChainFault[] {
       const message = `Step ${index + 1}: its id "${step.id}" is that of step ${first + 1}. Give it another, or none.`;
       return [{ ...place, code: 'same-id', message }];
     }
-    const definition = stepOfKind(step.kind);
+    const definition = stepOf(step);
+    const named = moduleOf(step);
+    if (named && !definition) {
+      const { name, version, sha256 } = named;
+      const message = `Step ${index + 1}: the module \u201c${name}\u201d ${version} (${sha256.slice(0, 12)}\u2026) is not here. Bring it into the library, or take the step out.`;
+      return [{ ...place, code: 'missing-module', message }];
+    }
     if (!definition) {
       return [
         {
@@ -139,7 +146,8 @@ function describeRange(range: JsonSchema | undefined, schema: JsonSchema, unknow
 export function configureChain(steps: readonly ChainStep[]): ConfiguredStep[] {
   const faults = chainFaults(steps);
   if (faults.length) {
-    const code = faults.some((fault) => fault.code === 'unknown-kind') ? 'unknown-kind' : 'invalid-chain';
+    const missing = faults.find(({ code }) => code === 'unknown-kind' || code === 'missing-module');
+    const code = missing?.code ?? 'invalid-chain';
     throw new InvalidChainError(code, faults.map((fault) => fault.message).join(' '), { faults });
   }
   const ids = stepIds(steps);
@@ -147,7 +155,7 @@ export function configureChain(steps: readonly ChainStep[]): ConfiguredStep[] {
     .map((step, index) => ({ ...step, id: ids[index] }))
     .filter((step) => step.on)
     .map(({ id, kind, mix, scope: parts, settings }) => {
-      const definition = stepOfKind(kind)!;
+      const definition = stepOf({ kind, settings })!;
       return { id, definition, mix, scope: parts, settings: definition.settings.parse(settings) };
     });
 }

@@ -1,7 +1,7 @@
 import type { ChainStep } from '../chain/chain-file.ts';
 import type { LedgerFigures } from '../chain/ledger.ts';
 import { figure, plainFigure } from '../signal/figures.ts';
-import { stepOfKind } from '../steps/index.ts';
+import { stepOf } from '../steps/index.ts';
 import type { StepTraits } from '../steps/traits.ts';
 import { isLossy, type TargetFile } from '../target/target-file.ts';
 import { ceilingUnder, OVERSHOOT_DB } from './limiter-ceiling.ts';
@@ -219,7 +219,7 @@ export function orderAdvice(
   heard: readonly (LedgerFigures | undefined)[] = [],
 ): OrderAdvice[] {
   const placed = steps.flatMap(({ kind, on, settings }, index): Placed[] => {
-    const definition = on ? stepOfKind(kind) : undefined;
+    const definition = on ? stepOf({ kind, settings }) : undefined;
     const parsed = definition?.settings.safeParse(settings);
     return definition && parsed?.success
       ? [

@@ -1,5 +1,8 @@
 import { channels } from './channels/channels.ts';
 import { compressor } from './compressor/compressor.ts';
+import { custom } from './custom/custom.ts';
+import { moduleOf } from './custom/named-module.ts';
+import { stepOfModule } from './custom/registry.ts';
 import { dcRemoval } from './dc-removal/dc-removal.ts';
 import { deEsser } from './de-esser/de-esser.ts';
 import { declick } from './declick/declick.ts';
@@ -52,6 +55,7 @@ export const STEPS: readonly AnyStep[] = [
   compressor,
   multibandCompressor,
   reverb,
+  custom,
   gain,
   peakNormalise,
   rmsNormalise,
@@ -66,6 +70,12 @@ export const STEPS: readonly AnyStep[] = [
 const byKind = new Map(STEPS.map((step) => [step.kind, step]));
 
 export const stepOfKind = (kind: string): AnyStep | undefined => byKind.get(kind);
+
+/** The definition of a step: its kind's, or its module's; undefined where either is not known here. */
+export const stepOf = (step: { kind: string; settings?: unknown }): AnyStep | undefined => {
+  const named = moduleOf(step);
+  return named ? stepOfModule(named.sha256) : byKind.get(step.kind);
+};
 
 /** The first kind, in the usual order of a chain, that has a trait. */
 export const kindWith = (trait: keyof StepTraits<unknown>): AnyStep => STEPS.find(({ traits }) => traits?.[trait])!;
