@@ -61,6 +61,7 @@ const SERVER_FOLDERS = [
     'targets',
     'presets',
     'thumb-index',
+    'modules',
     'runs',
     'inbox',
     'notes',

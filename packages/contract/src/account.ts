@@ -10,6 +10,7 @@ export const ACCOUNT_KINDS = [
   'order',
   'target',
   'preset',
+  'module',
   'note',
   'trash',
   'storage',

@@ -8,6 +8,7 @@ export * from './forecast.ts';
 export * from './ledger.ts';
 export * from './machine.ts';
 export * from './measurement.ts';
+export * from './module.ts';
 export * from './note.ts';
 export { openApiDocument } from './openapi.ts';
 export * from './order.ts';

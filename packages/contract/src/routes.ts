@@ -7,6 +7,7 @@ import { folder, folderQuery, fromFolder } from './folder.ts';
 import { forecastQuestion } from './forecast.ts';
 import { ledgerQuestion } from './ledger.ts';
 import { MACHINE_ROUTES } from './machine-routes.ts';
+import { moduleQuery, processorModule } from './module.ts';
 import {
   newOrderDraft,
   newOrderRevision,
@@ -271,6 +272,20 @@ export const ROUTES = {
   addPreset: engineer.post('/api/presets', 'A new preset, from a preset file.', { body: presetFile, reply: preset }),
   changePreset: engineer.patch('/api/presets/:id', 'Change a preset.', { body: presetChange, reply: preset }),
   removePreset: engineer.remove('/api/presets/:id', 'Move a preset to the trash.'),
+
+  modules: listener.get('/api/modules', 'The modules of the library, with who uses them.', {
+    reply: z.array(processorModule),
+  }),
+  addModule: engineer.post('/api/modules', 'Bring a WebAssembly module of at most 8 MB into the library.', {
+    takes: 'application/wasm',
+    costly: true,
+    query: moduleQuery,
+    reply: processorModule,
+  }),
+  moduleFile: listener.get('/api/modules/:sha256/file', 'A module itself, by its content.', {
+    streams: 'application/wasm',
+  }),
+  removeModule: engineer.remove('/api/modules/:id', 'Move a module that nobody uses to the trash.'),
 
   indexPlaces: listener.get('/api/index', 'The lettered places that everybody shares.', { reply: z.array(indexPlace) }),
   setIndexPlace: engineer.put('/api/index/:letter', 'Put a chain, a preset or steps at a letter.', {

@@ -1,7 +1,7 @@
 import * as z from 'zod';
 
 /** What can be thrown away, and brought back. */
-export const trashKind = z.enum(['title', 'recording', 'run', 'chain', 'target', 'preset', 'order']);
+export const trashKind = z.enum(['title', 'recording', 'run', 'chain', 'target', 'preset', 'module', 'order']);
 
 /** Something in the trash. What lies in a title goes with it, and is not named by itself. */
 export const trashEntry = z.object({

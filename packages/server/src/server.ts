@@ -22,6 +22,8 @@ import { Incoming } from './machines/incoming.ts';
 import { MachineService } from './machines/machine-service.ts';
 import { machineRoutes } from './machines/routes.ts';
 import { WorkerTokens } from './machines/worker-tokens.ts';
+import { ModuleService } from './modules/module-service.ts';
+import { moduleRoutes } from './modules/routes.ts';
 import { NoteService } from './notes/note-service.ts';
 import { noteRoutes } from './notes/routes.ts';
 import { OrderService } from './orders/order-service.ts';
@@ -189,20 +191,22 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
     nudge: () => nudge(),
   });
   const work = new LocalWork(jobs, store);
-  const pool = new WorkerPool(threads, options.workerFile, { background: true });
+  const pathOf = (sha256: string) => store.pathOf(sha256);
+  const pool = new WorkerPool(threads, options.workerFile, { background: true, pathOf });
   const sightPool = new WorkerPool(1, options.workerFile);
   const sight = new SightService(recordings, new OneAtATime(sightPool));
-  const ledgerPool = new WorkerPool(1, options.workerFile);
+  const ledgerPool = new WorkerPool(1, options.workerFile, { pathOf });
   const ledgerQueue = new OneAtATime(ledgerPool);
+  const modules = new ModuleService({ database, store, bus, surroundings, queue: ledgerQueue });
   const ledgers = new LedgerService(recordings, store, ledgerQueue);
   const gaps = new GapsService(recordings, store, ledgerQueue);
   const forecasts = new ForecastService({ runs, recordings, store, queue: ledgerQueue, threads: options.threads });
   // a remedy takes as long as a few renders: nobody who waits for a ledger waits for one
-  const remedyPool = new WorkerPool(1, options.workerFile, { background: true });
+  const remedyPool = new WorkerPool(1, options.workerFile, { background: true, pathOf });
   const remedyQueue = new OneAtATime(remedyPool);
   const remedies = new RemedyService({ database, runs, recordings, store, queue: remedyQueue, bus });
   // so does a programme of an hour: pictures and meters stay quick meanwhile
-  const orderPool = new WorkerPool(1, options.workerFile, { background: true });
+  const orderPool = new WorkerPool(1, options.workerFile, { background: true, pathOf });
   const orderQueue = new OneAtATime(orderPool);
   const orderForecasts = new OrderForecast({ database, store, queue: orderQueue, threads: options.threads });
   const orderLedgers = new OrderLedgerService(database, store, orderQueue);
@@ -231,9 +235,21 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
   });
 
   await targets.loadShipped();
+  await modules.load();
   await jobs.recover(await machines.standing());
   if (options.demoFolder)
-    await loadDemo(options.demoFolder, { store, titles, recordings, chains, orders, targets, runs, presets, index });
+    await loadDemo(options.demoFolder, {
+      store,
+      titles,
+      recordings,
+      chains,
+      orders,
+      targets,
+      runs,
+      presets,
+      index,
+      modules,
+    });
 
   const checkQuota = quotaOf(recordings, shared ? options.quotaBytes : undefined);
   const origin = shared?.origin.origin ?? '';
@@ -281,6 +297,7 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
       chainRoutes(calls, chains);
       orderRoutes(calls, orders);
       presetRoutes(calls, presets);
+      moduleRoutes(calls, modules);
       thumbIndexRoutes(calls, index);
       targetRoutes(calls, targets);
       runRoutes(calls, {

@@ -144,6 +144,11 @@ export const SENTENCES: Partial<Record<RouteName, Say>> = {
   addPreset: ({ reply }) => ({ kind: 'preset', sentence: `made the preset ${quoted(reply.name)}` }),
   changePreset: to('preset', 'preset', (name) => `changed the preset ${name}`),
   removePreset: to('preset', 'trash', (name) => `moved the preset ${name} to the trash`),
+  addModule: ({ reply: { manifest } }) => ({
+    kind: 'module',
+    sentence: `brought in the module ${quoted(`${manifest.name} ${manifest.version}`)}`,
+  }),
+  removeModule: to('module', 'trash', (name) => `moved the module ${name} to the trash`),
   setIndexPlace: ({ params }) => ({ kind: 'preset', sentence: `put something at the letter ${params.letter}` }),
   removeIndexPlace: ({ params }) => ({ kind: 'preset', sentence: `cleared the letter ${params.letter}` }),
 

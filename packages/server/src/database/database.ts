@@ -14,6 +14,7 @@ import { ArrivalEntity } from '../inbox/arrival-entity.ts';
 import { ClaimEntity } from '../jobs/claim-entity.ts';
 import { MachineEntity } from '../machines/machine-entity.ts';
 import { WorkerTokenEntity } from '../machines/worker-token-entity.ts';
+import { ModuleEntity } from '../modules/module-entity.ts';
 import { NoteEntity } from '../notes/note-entity.ts';
 import { OrderEntity, OrderRevisionEntity } from '../orders/order-entity.ts';
 import { LinkEntity } from '../people/link-entity.ts';
@@ -58,6 +59,7 @@ import { People1766400000000 } from './migrations/1766400000000-people.ts';
 import { Notes1766500000000 } from './migrations/1766500000000-notes.ts';
 import { Machines1766600000000 } from './migrations/1766600000000-machines.ts';
 import { Sessions1766700000000 } from './migrations/1766700000000-sessions.ts';
+import { Modules1766800000000 } from './migrations/1766800000000-modules.ts';
 import type { Sign } from './row-cache.ts';
 
 /** The database of a data folder with its tables and how they came to be, not opened yet. */
@@ -78,6 +80,7 @@ export const databaseAt = (dataFolder: string): DataSource =>
       RunItemEntity,
       RunAttemptEntity,
       PresetEntity,
+      ModuleEntity,
       ArrivalEntity,
       IndexPlaceEntity,
       RecordingSetEntity,
@@ -123,6 +126,7 @@ export const databaseAt = (dataFolder: string): DataSource =>
       Notes1766500000000,
       Machines1766600000000,
       Sessions1766700000000,
+      Modules1766800000000,
     ],
     migrationsRun: true,
     synchronize: false,

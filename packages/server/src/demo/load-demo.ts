@@ -5,6 +5,7 @@ import { recordingKind, titleDetails } from '@tonos/contract';
 import { type OrderFile, orderFile, SHIPPED_CHAINS } from '@tonos/core';
 import * as z from 'zod';
 import type { ChainService } from '../chains/chain-service.ts';
+import type { ModuleService } from '../modules/module-service.ts';
 import type { OrderService } from '../orders/order-service.ts';
 import type { PresetService } from '../presets/preset-service.ts';
 import type { RecordingService } from '../recordings/recording-service.ts';
@@ -42,6 +43,8 @@ const demoFile = z.object({
       orders: z.array(orderFile).default([]),
     }),
   ),
+  /** Modules of the kit. */
+  modules: z.array(z.string()).default([]),
   /** Letters of the thumb index, each with the name of a chain or a preset. */
   index: z.array(
     z.object({ letter: z.string(), name: z.string(), chain: z.string().optional(), preset: z.string().optional() }),
@@ -58,12 +61,13 @@ interface DemoNeeds {
   runs: RunService;
   presets: PresetService;
   index: ThumbIndex;
+  modules: ModuleService;
 }
 
 /** Loads the demo where nothing is there yet. */
 export async function loadDemo(
   folder: string,
-  { store, titles, recordings, chains, orders, targets, runs, presets, index }: DemoNeeds,
+  { store, titles, recordings, chains, orders, targets, runs, presets, index, modules }: DemoNeeds,
 ): Promise<void> {
   if ((await titles.list()).length || (await chains.list()).length) return;
   const demo = demoFile.parse(JSON.parse(await readFile(join(folder, 'demo.json'), 'utf8')));
@@ -93,6 +97,7 @@ export async function loadDemo(
     await titles.change(titleId, { chainId, targetId, details });
     if (run) await runs.start({ titleId, recordingIds: added.map(({ id }) => id), chainId, targetId });
   }
+  for (const file of demo.modules) await modules.add(await readFile(join(folder, file)), basename(file));
   const presetIds = new Map((await presets.list()).map(({ name, id }) => [name, id]));
   for (const { letter, name, chain, preset } of demo.index) {
     const content = chain

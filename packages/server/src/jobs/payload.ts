@@ -1,5 +1,5 @@
 import type { JobPayload, RecipeInput } from '@tonos/contract';
-import { adjustChain } from '@tonos/core';
+import { adjustChain, modulesIn } from '@tonos/core';
 import { byHandOf } from '../recordings/by-hand.ts';
 import { bodyOf } from '../runs/order-ingredients.ts';
 import { partFiles } from '../runs/order-parts.ts';
@@ -77,6 +77,8 @@ export function filesOf(payload: Payload): string[] {
     members.map(() => nowhere),
     members.map(() => ''),
   );
+  // the pool finds modules by itself: where they lie, nobody else need know
+  for (const { sha256 } of modulesIn(payload)) asked.add(sha256);
   return [...asked];
 }
 

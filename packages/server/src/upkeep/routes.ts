@@ -18,6 +18,7 @@ export function trashRoutes(calls: Calls, trash: TrashService): void {
   serve(calls, ROUTES.removeChain, ({ params }) => trash.put('chain', params.id));
   serve(calls, ROUTES.removeTarget, ({ params }) => trash.put('target', params.id));
   serve(calls, ROUTES.removePreset, ({ params }) => trash.put('preset', params.id));
+  serve(calls, ROUTES.removeModule, ({ params }) => trash.put('module', params.id));
   serve(calls, ROUTES.removeOrder, ({ params }) => trash.put('order', params.id));
   serve(calls, ROUTES.trash, () => trash.list());
   serve(calls, ROUTES.restoreTrashed, ({ body: { kind, id } }) => trash.restore(kind, id));

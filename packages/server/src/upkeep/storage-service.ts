@@ -4,6 +4,7 @@ import type { Integrity, Storage } from '@tonos/contract';
 import { In, IsNull } from 'typeorm';
 import type { Database } from '../database/database.ts';
 import type { EventBus } from '../events/event-bus.ts';
+import { ModuleEntity } from '../modules/module-entity.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
 import { RunAttemptEntity } from '../runs/run-attempt-entity.ts';
 import { RunEntity, RunItemEntity } from '../runs/run-entity.ts';
@@ -20,11 +21,13 @@ export interface Use {
   sha256: string;
   titleId: string;
   name: string;
-  kind: 'source' | 'delivery' | 'cover';
+  kind: 'source' | 'delivery' | 'cover' | 'module';
   /** The recording that it is the source of. */
   recordingId?: string;
   /** The run that it was delivered in. */
   runId?: string;
+  /** The module that it is. */
+  moduleId?: string;
   /** The item that it was delivered for. */
   itemId?: string;
   /** Whether a recipe makes it again. */
@@ -166,6 +169,7 @@ export class StorageService {
     const found = [...(await current.getRawMany<Delivery>()), ...(await earlier.getRawMany<Delivery>())];
     return [
       ...(await this.covers()),
+      ...(await this.modules()),
       ...recordings.map(
         ({ id, sha256, titleId, name }): Use => ({
           sha256,
@@ -178,6 +182,14 @@ export class StorageService {
       ),
       ...found.map((one): Use => ({ ...one, kind: 'delivery', clearable: one.clearable === 1 })),
     ];
+  }
+
+  /** Of the library, which belongs to no title. */
+  private async modules(): Promise<Use[]> {
+    const modules = await this.database.of(ModuleEntity).find({ select: { id: true, sha256: true, name: true } });
+    return modules.map(
+      ({ id, sha256, name }): Use => ({ sha256, titleId: '', name, kind: 'module', moduleId: id, clearable: false }),
+    );
   }
 
   /** Those that titles have, and those that recipes call for. */

@@ -6,6 +6,8 @@ import type { EventBus } from '../events/event-bus.ts';
 import { caller, checkRole } from '../http/caller.ts';
 import { checkThere, HttpProblem, notFound } from '../http/problems.ts';
 import { ArrivalEntity } from '../inbox/arrival-entity.ts';
+import { ModuleEntity } from '../modules/module-entity.ts';
+import { usersOfModule, usesOfModules } from '../modules/module-service.ts';
 import { OrderEntity, OrderRevisionEntity } from '../orders/order-entity.ts';
 import { PresetEntity } from '../presets/preset-entity.ts';
 import { checkOwn } from '../presets/preset-service.ts';
@@ -31,6 +33,7 @@ const ENTITIES = {
   chain: ChainEntity,
   target: TargetEntity,
   preset: PresetEntity,
+  module: ModuleEntity,
 } as const;
 const KINDS = Object.keys(ENTITIES) as TrashKind[];
 
@@ -43,6 +46,7 @@ const COLUMNS: Readonly<Record<TrashKind, readonly string[]>> = {
   chain: ['id', 'trashedAt', 'name'],
   target: ['id', 'trashedAt', 'name'],
   preset: ['id', 'trashedAt', 'name'],
+  module: ['id', 'trashedAt', 'name'],
 };
 
 /** A row of any kind, as far as the trash cares. */
@@ -217,6 +221,7 @@ export class TrashService {
     if (kind === 'target') bus.publish({ type: 'target', targetId: id });
     if (kind === 'order') bus.publish({ type: 'order', orderId: id, titleId: row.titleId! });
     if (kind === 'preset') bus.publish({ type: 'preset', presetId: id });
+    if (kind === 'module') bus.publish({ type: 'module', moduleId: id });
   }
 }
 
@@ -253,6 +258,14 @@ async function refusal(
   }
   if (kind === 'target' && (row as unknown as TargetEntity).shipped)
     return { code: 'read-only', message: 'Targets that ship stay as they are. Copy this one and change the copy.' };
+  if (kind === 'module') {
+    const { sha256 } = row as unknown as ModuleEntity;
+    const use = (await usesOfModules(manager)).get(sha256);
+    const users = use && usersOfModule(use);
+    return users
+      ? { code: 'in-use', message: `\u201c${row.name}\u201d is used by ${users}. Take it out there first.` }
+      : undefined;
+  }
   if (kind !== 'chain' && kind !== 'target') return undefined;
   const uses = kind === 'chain' ? { chainId: row.id } : { targetId: row.id };
   const titles = await manager.findBy(TitleEntity, { ...uses, trashedAt: IsNull() });
@@ -347,6 +360,7 @@ const REMOVE: Record<TrashKind, Remove> = {
     await manager.delete(TargetEntity, { id });
   },
   preset: async (manager, id) => void (await manager.delete(PresetEntity, { id })),
+  module: async (manager, id) => void (await manager.delete(ModuleEntity, { id })),
 };
 
 /** All that was heard or said of a recording. Its name and its hash stay. */

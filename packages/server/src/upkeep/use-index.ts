@@ -6,6 +6,7 @@ const KEYS: Partial<Record<TrashKind, (use: Use) => string | undefined>> = {
   title: ({ titleId }) => titleId,
   run: ({ runId }) => runId,
   recording: ({ recordingId }) => recordingId,
+  module: ({ moduleId }) => moduleId,
 };
 
 /** Who needs which file, found by what they belong to. */

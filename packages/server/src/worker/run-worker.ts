@@ -48,7 +48,7 @@ export async function runWorker(options: WorkerOptions): Promise<RunningWorker> 
   const cache = await BlobCache.open(cacheFolder, cacheLimitBytes);
   const link = new ServerLink(server, token, stopped);
   const bell = new Bell();
-  const pool = new WorkerPool(threads, undefined, { background: true });
+  const pool = new WorkerPool(threads, undefined, { background: true, pathOf: (sha256) => cache.pathOf(sha256) });
   const hello = { id, name, version, threads, cacheLimitBytes };
   const listens = options.queueUrl !== undefined;
   const heart = new Heart({ link, hello, bell, listens, cacheBytes: () => cache.bytes, say, fatal, stopped });

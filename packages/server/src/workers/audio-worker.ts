@@ -6,13 +6,19 @@ import { parentPort, workerData } from 'node:worker_threads';
 import type { FileProblem } from '@tonos/contract';
 import {
   boxSteps,
+  checkModule,
   configureChain,
+  isModuleKnown,
+  knowModule,
   knownFindings,
   knownFrom,
   measureLedger,
+  readModuleFile,
   type Source,
+  sharedWatch,
   speechEdgesOf,
   TonosError,
+  watchModules,
 } from '@tonos/core';
 import { type AudioFile, openAudio, type Picture, pictureFrom } from '@tonos/formats';
 import {
@@ -34,16 +40,19 @@ import { DISK_FULL, isDiskFull } from '../storage/disk-full.ts';
 import type {
   AlignJob,
   AssembleJob,
+  CheckModuleJob,
   FromWorker,
   GapsJob,
   Job,
   JobEnd,
   LedgerJob,
   LookJob,
+  ModulePlace,
   Rendered,
   RenderJob,
   RenderSetJob,
   ToWorker,
+  WorkerData,
 } from './messages.ts';
 
 /** A worker thread: one job at a time, from the message that brings it to the one that ends it. */
@@ -52,10 +61,14 @@ const port = parentPort!;
 const PROGRESS_EVERY_MS = 250;
 const ALIVE_EVERY_MS = 5000;
 const BACKGROUND_NICENESS = 10;
+/** A machine with much to do rests for longer than a short block lasts. */
+const LEAST_MODULE_MS = 2000;
 let current: AbortController | undefined;
 
 // on Linux this is the thread's own priority: pages and meters stay quick while a batch runs
-if (workerData?.background && process.platform === 'linux') setPriority(0, BACKGROUND_NICENESS);
+const { background, watch } = workerData as WorkerData;
+watchModules(sharedWatch(watch, LEAST_MODULE_MS));
+if (background && process.platform === 'linux') setPriority(0, BACKGROUND_NICENESS);
 
 const say = (message: FromWorker) => port.postMessage(message);
 
@@ -79,10 +92,30 @@ async function doJob(job: Job, signal: AbortSignal): Promise<JobEnd> {
   if (job.type === 'align') return align(job, signal);
   if (job.type === 'order-ledger')
     return { type: 'programme-accounted', ledger: await ledgerOfProgramme({ ...job, signal, progress }) };
+  if (job.type === 'check-module') return checkedModule(job);
   if (job.type === 'assemble') return assembled(job, signal, progress);
   if (job.type === 'render-set') return renderTogether(job, signal, progress);
   if (job.type !== 'render') return look(job);
   return rendered(await renderFile({ ...(await renderOf(job)), signal, progress }));
+}
+
+async function checkedModule({ path, name, sha256 }: CheckModuleJob): Promise<JobEnd> {
+  const file = readModuleFile(await readFile(path), name);
+  return { type: 'module-checked', manifest: file.manifest, checks: checkModule(file, sha256) };
+}
+
+/** Makes the modules of a job known to this thread, each once. */
+async function learn(modules: readonly ModulePlace[]): Promise<void> {
+  for (const { sha256, path, name, version } of modules) {
+    if (isModuleKnown(sha256, true)) continue;
+    const bytes = await readFile(path).catch(() => undefined);
+    if (!bytes)
+      throw new TonosError(
+        'missing-module',
+        `The module \u201c${name}\u201d ${version} is not in the library any more. Bring it in again.`,
+      );
+    knowModule({ sha256, ...readModuleFile(bytes, name) });
+  }
 }
 
 async function assembled(
@@ -251,6 +284,7 @@ port.on('message', async (message: ToWorker) => {
   current = controller;
   const alive = setInterval(() => say({ type: 'alive' }), ALIVE_EVERY_MS);
   try {
+    await learn(message.modules);
     say(await doJob(message.job, controller.signal));
   } catch (error) {
     say(controller.signal.aborted ? { type: 'cancelled' } : { type: 'failed', error: problemOf(error, message.job) });

@@ -6,6 +6,9 @@ import type {
   Ledger,
   LimitResult,
   Measurement,
+  ModuleCheck,
+  ModuleManifest,
+  ModuleName,
   OrderFile,
   Placement,
   StepAdjustment,
@@ -107,6 +110,14 @@ export interface GapsJob {
   name: string;
 }
 
+/** Whether a module keeps the step contract. */
+export interface CheckModuleJob {
+  type: 'check-module';
+  path: string;
+  name: string;
+  sha256: string;
+}
+
 /** A programme, put together by a running order. */
 export interface AssembleJob extends Omit<RenderJob, 'type' | 'path' | 'steps' | 'earlier' | 'byHand'> {
   type: 'assemble';
@@ -131,6 +142,7 @@ export interface OrderLedgerJob {
 }
 
 export type Job =
+  | CheckModuleJob
   | OrderLedgerJob
   | AssembleJob
   | GapsJob
@@ -142,7 +154,18 @@ export type Job =
   | LedgerJob
   | RemedyJob;
 
-export type ToWorker = { type: 'job'; job: Job } | { type: 'cancel' };
+/** The modules that a job's steps name, and where they lie. */
+export type ModulePlace = ModuleName & { path: string };
+
+export type ToWorker = { type: 'job'; job: Job; modules: readonly ModulePlace[] } | { type: 'cancel' };
+
+/** What a thread is started with. */
+export interface WorkerData {
+  /** Whether it gives way to all others. */
+  background?: boolean;
+  /** Shared: what its modules enter and leave. */
+  watch: Int32Array;
+}
 
 export interface Measured {
   type: 'measured';
@@ -178,6 +201,7 @@ export type JobEnd =
   | { type: 'remedied'; remedy: Remedy }
   | { type: 'accounted'; ledger: Ledger; reports: StepReport[] }
   | { type: 'programme-accounted'; ledger: ProgrammeLedger }
+  | { type: 'module-checked'; manifest: ModuleManifest; checks: ModuleCheck[] }
   | { type: 'failed'; error: FileProblem }
   | { type: 'cancelled' };
 

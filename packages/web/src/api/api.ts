@@ -39,6 +39,7 @@ const AFFECTED: Readonly<Record<Trashed['kind'], readonly Kind[]>> = {
   chain: ['Chains', 'Trash'],
   target: ['Targets', 'Trash'],
   preset: ['Presets', 'Trash'],
+  module: ['Modules', 'Trash'],
   order: ['Orders', 'Trash'],
 };
 
@@ -52,6 +53,7 @@ const REMOVE: Readonly<Record<Trashed['kind'], Route>> = {
   chain: ROUTES.removeChain,
   target: ROUTES.removeTarget,
   preset: ROUTES.removePreset,
+  module: ROUTES.removeModule,
   order: ROUTES.removeOrder,
 };
 
@@ -109,6 +111,15 @@ export const api = createApi({
         headers: { 'content-type': file.type },
       }),
       invalidatesTags: own('Titles'),
+    }),
+    modules: ask(build, ROUTES.modules, all, ['Modules']),
+    addModule: build.mutation<Reply<'addModule'>, { name: string; file: Blob }>({
+      query: ({ name, file }) => ({
+        ...request(ROUTES.addModule, { query: { name } }),
+        body: file,
+        headers: { 'content-type': 'application/wasm' },
+      }),
+      invalidatesTags: ['Modules'],
     }),
     removeCover: change(build, ROUTES.removeCover, byId, one('Titles')),
 

@@ -39,6 +39,7 @@ const GIVEN: Readonly<Record<string, unknown>> = {
   emptyTrash: { kind: 'title', id: 'a' },
   changeTitle: { id: 'a', name: 'The Weir' },
   setCover: { id: 'a', file: new Blob([], { type: 'image/png' }) },
+  addModule: { name: 'tilt.wasm', file: new Blob([], { type: 'application/wasm' }) },
   addTitle: { name: 'The Weir', kind: 'podcast' },
   folder: { root: 0, path: 'a b/\u00e4&c' },
   bringFromFolder: { titleId: 'a', path: 'in', files: ['1.wav'] },

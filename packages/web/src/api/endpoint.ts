@@ -20,6 +20,7 @@ const KINDS = [
   'Chains',
   'Orders',
   'Presets',
+  'Modules',
   'Index',
   'Targets',
   'Runs',
