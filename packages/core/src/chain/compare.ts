@@ -4,6 +4,8 @@ import { type ChainStep, stepIds } from './chain-file.ts';
 export interface StepDifference {
   id: string;
   kind: string;
+  /** As they are in the later state, or were at the last. */
+  settings: ChainStep['settings'];
   from: number | null;
   to: number | null;
   /** Whether it changed its place among the steps that both have. */
@@ -55,6 +57,7 @@ export function compareChains(before: readonly ChainStep[], after: readonly Chai
     return {
       id,
       kind: step.kind,
+      settings: step.settings,
       from: old ? at + 1 : null,
       to: i + 1,
       moved: old !== undefined && !shared.has(id),
@@ -64,7 +67,9 @@ export function compareChains(before: readonly ChainStep[], after: readonly Chai
   const gone = before.flatMap((step, i): StepDifference[] => {
     const still = idsAfter.indexOf(idsBefore[i]);
     if (still >= 0 && after[still].kind === step.kind) return [];
-    return [{ id: idsBefore[i], kind: step.kind, from: i + 1, to: null, moved: false, changes: [] }];
+    return [
+      { id: idsBefore[i], kind: step.kind, settings: step.settings, from: i + 1, to: null, moved: false, changes: [] },
+    ];
   });
   return [...later.filter(({ from, moved, changes }) => from === null || moved || changes.length > 0), ...gone];
 }

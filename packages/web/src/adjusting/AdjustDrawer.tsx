@@ -1,6 +1,6 @@
 import { Button, Drawer, NumberInput, Select, Tooltip } from '@mantine/core';
 import type { Recording } from '@tonos/contract';
-import { adjustChain, type ChainStep, stepOfKind } from '@tonos/core';
+import { adjustChain, type ChainStep, stepOf } from '@tonos/core';
 import { useState } from 'react';
 import { api } from '../api/api.ts';
 import { decimalsOf } from '../steps/setting-scale.ts';
@@ -84,13 +84,13 @@ interface StepFieldsProps {
 const isSingle = (schema: SettingSchema) => schema.type === 'number' || schema.enum !== undefined;
 
 function StepFields({ step, recordings, chainId, onSet, onClear }: StepFieldsProps) {
-  const fields = settingsOf(step.kind).filter(([, schema]) => isSingle(schema));
+  const fields = settingsOf(step).filter(([, schema]) => isSingle(schema));
   if (!fields.length) return null;
   const touched = recordings.some(({ adjustments }) => adjustments[chainId]?.some(({ id }) => id === step.id));
   return (
-    <section className={classes.step} aria-label={stepOfKind(step.kind)?.title}>
+    <section className={classes.step} aria-label={stepOf(step)?.title}>
       <h3 className={classes.title}>
-        {stepOfKind(step.kind)?.title}
+        {stepOf(step)?.title}
         {touched && (
           <Button size="compact-xs" variant="subtle" onClick={onClear}>
             As in the chain

@@ -24,6 +24,7 @@ import {
   type ViewQuery,
 } from '@tonos/contract';
 import type { OrderFile, TargetFile } from '@tonos/core';
+import { takeModules } from '../modules/index.ts';
 import { all, ask, type Body, byId, change, EVERYTHING, type Kind, one, own, type Reply } from './endpoint.ts';
 import { machineEndpoints } from './machine-endpoints.ts';
 import { peopleEndpoints } from './people-endpoints.ts';
@@ -112,7 +113,14 @@ export const api = createApi({
       }),
       invalidatesTags: own('Titles'),
     }),
-    modules: ask(build, ROUTES.modules, all, ['Modules']),
+    modules: build.query<Reply<'modules'>, void>({
+      query: () => request(ROUTES.modules, {}),
+      providesTags: ['Modules'],
+      transformResponse: (modules: Reply<'modules'>) => {
+        takeModules(modules);
+        return modules;
+      },
+    }),
     addModule: build.mutation<Reply<'addModule'>, { name: string; file: Blob }>({
       query: ({ name, file }) => ({
         ...request(ROUTES.addModule, { query: { name } }),

@@ -57,6 +57,7 @@ export function Shell() {
   useServerEvents();
   useBeingThere();
   const me = useMe();
+  api.useModulesQuery();
   const navigate = useNavigate();
   const { pathname } = useLocation();
   const [help, { open, close }] = useDisclosure(false);

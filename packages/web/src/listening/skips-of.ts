@@ -1,4 +1,4 @@
-import { type ChainStep, type Findings, mapOfCuts, stepOfKind, type TimeSpan, toSource } from '@tonos/core';
+import { type ChainStep, type Findings, mapOfCuts, stepOf, type TimeSpan, toSource } from '@tonos/core';
 import type { ChainListening } from './listening-slice.ts';
 
 /** Shorter stretches are none. */
@@ -46,9 +46,9 @@ export function skipsOf(
 }
 
 /** Nothing, where its settings or what was found are of another kind. */
-function leftOutBy({ kind, settings }: ChainStep, findings: Findings, { sampleRateHz }: Sound): TimeSpan[] {
-  const definition = stepOfKind(kind);
-  const parsed = definition?.settings.safeParse(settings);
+function leftOutBy(step: ChainStep, findings: Findings, { sampleRateHz }: Sound): TimeSpan[] {
+  const definition = stepOf(step);
+  const parsed = definition?.settings.safeParse(step.settings);
   return (parsed?.success && definition?.leftOut?.(parsed.data, findings, sampleRateHz)) || [];
 }
 

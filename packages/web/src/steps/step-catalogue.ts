@@ -1,4 +1,5 @@
-import { type CatalogueEntry, catalogue } from '@tonos/core';
+import { type AnyStep, type CatalogueEntry, catalogue, stepOf } from '@tonos/core';
+import * as z from 'zod';
 
 export const CATALOGUE: readonly CatalogueEntry[] = catalogue();
 
@@ -25,10 +26,20 @@ export interface SettingSchema {
   maxItems?: number;
 }
 
-export const settingsOf = (kind: string): [key: string, schema: SettingSchema][] =>
-  Object.entries(
-    (CATALOGUE.find((entry) => entry.kind === kind)?.settings.properties ?? {}) as Record<string, SettingSchema>,
-  );
+type Settings = [key: string, schema: SettingSchema][];
+const known = new WeakMap<AnyStep, Settings>();
+
+/** The settings of a step, or of a kind at its defaults; which module one is, is no setting of a form. */
+export function settingsOf(step: { kind: string; settings?: unknown }): Settings {
+  const definition = stepOf(step);
+  if (!definition) return [];
+  const before = known.get(definition);
+  if (before) return before;
+  const { properties = {} } = z.toJSONSchema(definition.settings, { io: 'input' });
+  const own = (Object.entries(properties) as Settings).filter(([key]) => key !== 'module');
+  known.set(definition, own);
+  return own;
+}
 
 export const defaultsOf = (properties: readonly [string, SettingSchema][]): Record<string, unknown> =>
   Object.fromEntries(properties.map(([key, schema]) => [key, schema.default]));
@@ -52,3 +63,9 @@ export const findPresets = <Named extends { name: string; tags: readonly string[
   presets: readonly Named[],
   typed: string,
 ): Named[] => presets.filter(({ name, tags }) => isMeant(typed, `${name} ${tags.join(' ')}`));
+
+/** Modules of the library by their names and everyday words. */
+export const findModules = <One extends { manifest: { name: string; words: readonly string[] } }>(
+  modules: readonly One[],
+  typed: string,
+): One[] => modules.filter(({ manifest }) => isMeant(typed, `${manifest.name} module ${manifest.words.join(' ')}`));

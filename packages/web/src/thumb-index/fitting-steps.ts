@@ -1,4 +1,4 @@
-import { type ChainStep, stepOfKind } from '@tonos/core';
+import { type ChainStep, moduleOf, stepOf } from '@tonos/core';
 
 interface Fitting {
   /** Settings for steps of the chain, by their id. */
@@ -11,9 +11,11 @@ interface Fitting {
 export function fittingSteps(chain: readonly ChainStep[], steps: readonly ChainStep[]): Fitting {
   const free = [...chain];
   const fitting: Fitting = { adjustments: [], missing: [] };
-  for (const { kind, settings } of steps) {
-    const at = free.findIndex((step) => step.kind === kind && step.id !== undefined);
-    if (at < 0) fitting.missing.push(stepOfKind(kind)?.title ?? kind);
+  for (const wanted of steps) {
+    const { kind, settings } = wanted;
+    const isSame = (step: ChainStep) => step.kind === kind && moduleOf(step)?.sha256 === moduleOf(wanted)?.sha256;
+    const at = free.findIndex((step) => isSame(step) && step.id !== undefined);
+    if (at < 0) fitting.missing.push(stepOf(wanted)?.title ?? kind);
     else fitting.adjustments.push({ id: free.splice(at, 1)[0].id!, settings });
   }
   return fitting;

@@ -1,9 +1,10 @@
 import { Combobox, TextInput, useCombobox } from '@mantine/core';
-import { stepOfKind } from '@tonos/core';
+import { CUSTOM, stepOf } from '@tonos/core';
 import { memo, useEffect, useState } from 'react';
 import { api } from '../../api/api.ts';
-import { findKinds, findPresets } from '../../steps/step-catalogue.ts';
+import { findKinds, findModules, findPresets } from '../../steps/step-catalogue.ts';
 import classes from './AddStep.module.css';
+import { namedAs, settingsWith } from './ModuleField.tsx';
 
 interface AddStepProps {
   inputRef: React.RefObject<HTMLInputElement | null>;
@@ -13,12 +14,16 @@ interface AddStepProps {
 
 /** Marks the options that are presets. */
 const PRESET = 'preset ';
+/** And those that are modules. */
+const MODULE = 'module ';
 
 /** Adds a step by what one wants of it: "hiss", "too sharp", "uneven". */
 export const AddStep = memo(function AddStep({ inputRef, onAdd }: AddStepProps) {
   const combobox = useCombobox({ onDropdownClose: () => combobox.resetSelectedOption() });
   const [typed, setTyped] = useState('');
-  const found = findKinds(typed);
+  const found = findKinds(typed).filter(({ kind }) => kind !== CUSTOM);
+  const { data: modules = [] } = api.useModulesQuery();
+  const foundModules = findModules(modules, typed);
   const { data: presets = [] } = api.usePresetsQuery();
   const foundPresets = typed.trim() ? findPresets(presets, typed) : [];
   // what Enter would add is marked, once the list shows what was found
@@ -32,7 +37,9 @@ export const AddStep = memo(function AddStep({ inputRef, onAdd }: AddStepProps) 
       width={520}
       onOptionSubmit={(value) => {
         const preset = presets.find(({ id }) => value === PRESET + id);
+        const own = modules.find(({ sha256 }) => value === MODULE + sha256);
         if (preset) onAdd(preset.kind, preset.settings);
+        else if (own) onAdd(CUSTOM, settingsWith(namedAs(own)));
         else onAdd(value);
         setTyped('');
         combobox.closeDropdown();
@@ -65,16 +72,24 @@ export const AddStep = memo(function AddStep({ inputRef, onAdd }: AddStepProps) 
               <strong>{title}</strong> <span className="quiet">{summary}</span>
             </Combobox.Option>
           ))}
-          {foundPresets.map(({ id, kind, name, tags }) => (
+          {foundModules.map(({ sha256, manifest }) => (
+            <Combobox.Option className={classes.option} value={MODULE + sha256} key={sha256}>
+              <strong>{manifest.name}</strong>{' '}
+              <span className="quiet">
+                module {manifest.version}: {manifest.summary}
+              </span>
+            </Combobox.Option>
+          ))}
+          {foundPresets.map(({ id, kind, name, tags, settings }) => (
             <Combobox.Option className={classes.option} value={PRESET + id} key={id}>
-              <strong>{stepOfKind(kind)?.title ?? kind}</strong>{' '}
+              <strong>{stepOf({ kind, settings })?.title ?? kind}</strong>{' '}
               <span className="quiet">
                 preset: {name}
                 {tags.length > 0 && ` (${tags.join(', ')})`}
               </span>
             </Combobox.Option>
           ))}
-          {found.length + foundPresets.length === 0 && (
+          {found.length + foundModules.length + foundPresets.length === 0 && (
             <Combobox.Empty>No step is known by “{typed}”. Try what you hear: hum, dull, uneven, loud.</Combobox.Empty>
           )}
         </Combobox.Options>

@@ -12,7 +12,7 @@ import { ActionIcon } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
 import { IconPlayerPauseFilled, IconPlayerPlayFilled } from '@tabler/icons-react';
 import type { Chain } from '@tonos/contract';
-import { forecast, type LedgerFigures, type OrderAdvice, orderAdvice, proposeChain, stepOfKind } from '@tonos/core';
+import { forecast, type LedgerFigures, type OrderAdvice, orderAdvice, proposeChain } from '@tonos/core';
 import { useCallback, useDeferredValue, useMemo, useRef, useState } from 'react';
 import { useParams } from 'react-router';
 import { api } from '../../api/api.ts';
@@ -35,6 +35,7 @@ import { ChainActs } from './ChainActs.tsx';
 import classes from './ChainPage.module.css';
 import { Comparison } from './Comparison.tsx';
 import { chainEditorSlice, type EditedChain } from './chain-slice.ts';
+import { nameOfStep } from './describe-step.ts';
 import { LedgerRow } from './LedgerRow.tsx';
 import { Beside } from './ledger/Beside.tsx';
 import { ExamplePicker } from './ledger/ExamplePicker.tsx';
@@ -147,7 +148,12 @@ function ChainLedger({ chain, edited, conflict, onKeep }: ChainLedgerProps) {
 
   const add = useLatest((kind: string, settings: Record<string, unknown> = {}) => {
     const at = current ? steps.findIndex(({ id }) => id === current) + 1 : steps.length;
-    const action = added({ chainId, kind, at, settings: { ...defaultsOf(settingsOf(kind)), ...settings } });
+    const action = added({
+      chainId,
+      kind,
+      at,
+      settings: { ...defaultsOf(settingsOf({ kind, settings })), ...settings },
+    });
     dispatch(action);
     setCurrent(action.payload.id);
     setOpened(action.payload.id);
@@ -175,7 +181,7 @@ function ChainLedger({ chain, edited, conflict, onKeep }: ChainLedgerProps) {
       : approveRevision({ id: chainId, revision, sentence }));
     if (error) sayError(`Revision ${revision} stays as it was`, error);
   });
-  const named = useMemo(() => steps.map(({ id, kind }) => ({ id, name: stepOfKind(kind)?.title ?? kind })), [steps]);
+  const named = useMemo(() => steps.map((step) => ({ id: step.id, name: nameOfStep(step) })), [steps]);
   const stepsIn = useLatest((revision: number) => {
     const count = chain.revisions.find((one) => one.revision === revision)?.stepCount ?? 0;
     return `${count} ${count === 1 ? 'step' : 'steps'}`;
@@ -302,7 +308,9 @@ function ChainLedger({ chain, edited, conflict, onKeep }: ChainLedgerProps) {
           steps={steps}
           onEdit={(id, settings) => dispatch(editedStep({ chainId, id, part: { settings }, touched: null }))}
           onAdd={(kind, at, settings) =>
-            dispatch(added({ chainId, kind, at, settings: { ...defaultsOf(settingsOf(kind)), ...settings } }))
+            dispatch(
+              added({ chainId, kind, at, settings: { ...defaultsOf(settingsOf({ kind, settings })), ...settings } }),
+            )
           }
         />
       )}

@@ -1,12 +1,11 @@
 import { Button, Checkbox, Group, SegmentedControl, Stack, TextInput } from '@mantine/core';
-import { stepOfKind } from '@tonos/core';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { api } from '../../api/api.ts';
 import { LetterFields, usePlaces } from '../../thumb-index/index.ts';
 import { say, sayError } from '../../ui/notify.ts';
 import type { EditedStep } from './chain-slice.ts';
-import { describeStep } from './describe-step.ts';
+import { describeStep, nameOfStep } from './describe-step.ts';
 
 interface KeepPartProps {
   chainName: string;
@@ -35,11 +34,7 @@ export function KeepPart({ chainName, steps, onDone }: KeepPartProps) {
       <Checkbox.Group value={chosen} onChange={setChosen} label="Steps">
         <Stack gap={6} mt={6}>
           {steps.map((step) => (
-            <Checkbox
-              key={step.id}
-              value={step.id}
-              label={`${stepOfKind(step.kind)?.title ?? step.kind}: ${describeStep(step).text}`}
-            />
+            <Checkbox key={step.id} value={step.id} label={`${nameOfStep(step)}: ${describeStep(step).text}`} />
           ))}
         </Stack>
       </Checkbox.Group>
@@ -77,7 +72,7 @@ export function KeepPart({ chainName, steps, onDone }: KeepPartProps) {
       ) : (
         <LetterFields
           key={chosen.join()}
-          name={part.map(({ kind }) => stepOfKind(kind)?.title ?? kind).join(', ')}
+          name={part.map(nameOfStep).join(', ')}
           taken={taken}
           disabled={!part.length}
           onPlace={async (place) => {

@@ -2,19 +2,13 @@ import { useSortable } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { ActionIcon, Button, Switch } from '@mantine/core';
 import { IconGripVertical, IconTrash } from '@tabler/icons-react';
-import {
-  type Findings,
-  type LedgerFigures,
-  type OrderAdvice,
-  plainFigure,
-  signedFigure,
-  stepOfKind,
-} from '@tonos/core';
+import { type Findings, type LedgerFigures, type OrderAdvice, plainFigure, signedFigure, stepOf } from '@tonos/core';
 import { memo } from 'react';
 import { useAppDispatch } from '../../app/store.ts';
+import { useKnownModules } from '../../modules/index.ts';
 import { clock } from '../../ui/time.ts';
 import { chainEditorSlice, type EditedStep } from './chain-slice.ts';
-import { describeStep } from './describe-step.ts';
+import { describeStep, nameOfStep } from './describe-step.ts';
 import classes from './LedgerRow.module.css';
 import { FigureCells } from './ledger/FigureCells.tsx';
 import type { StepPicture } from './ledger/messages.ts';
@@ -67,9 +61,10 @@ export const LedgerRow = memo(function LedgerRow(props: LedgerRowProps) {
     onDismiss,
   } = props;
   const dispatch = useAppDispatch();
+  useKnownModules();
   const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id: step.id });
-  const { id, kind, on, mix } = step;
-  const title = stepOfKind(kind)?.title ?? kind;
+  const { id, on, mix } = step;
+  const title = nameOfStep(step);
   const { text, wrong } = describeStep(step);
   return (
     <li
@@ -96,7 +91,7 @@ export const LedgerRow = memo(function LedgerRow(props: LedgerRowProps) {
           <span className={wrong ? 'verdict-over' : classes.text}>
             {mix < 1 && `${plainFigure(100 * mix)} % of `}
             {text}
-            {on && stepOfKind(kind)?.group === 'time' && lengthSeconds !== undefined && (
+            {on && stepOf(step)?.group === 'time' && lengthSeconds !== undefined && (
               <span className={classes.length}>
                 {' '}
                 {'\u2192'} {clock(lengthSeconds, 1)}

@@ -1,6 +1,7 @@
 import { ActionIcon, Button, Group, Popover, Select, TagsInput, TextInput } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
 import { IconDeviceFloppy } from '@tabler/icons-react';
+import { moduleOf } from '@tonos/core';
 import { memo, useState } from 'react';
 import { api } from '../../api/api.ts';
 import { say, sayError } from '../../ui/notify.ts';
@@ -17,7 +18,7 @@ export const PresetMenu = memo(function PresetMenu({
 }) {
   const { data = [] } = api.usePresetsQuery();
   const [keeping, form] = useDisclosure(false);
-  const presets = data.filter(({ kind }) => kind === step.kind);
+  const presets = data.filter((one) => one.kind === step.kind && moduleOf(one)?.sha256 === moduleOf(step)?.sha256);
   const same = presets.find(({ settings }) => JSON.stringify(settings) === JSON.stringify(step.settings));
   return (
     <span className={classes.presets}>

@@ -1,7 +1,9 @@
 import { NumberInput } from '@mantine/core';
-import { type ChainStep, type Findings, stepOfKind } from '@tonos/core';
+import { type ChainStep, CUSTOM, type Findings, moduleOf, stepOf } from '@tonos/core';
 import { memo, useDeferredValue, useId, useRef } from 'react';
+import { Link } from 'react-router';
 import { useAppDispatch } from '../../app/store.ts';
+import { useKnownModules } from '../../modules/index.ts';
 import { SettingField } from '../../steps/SettingField.tsx';
 import { settingsOf } from '../../steps/step-catalogue.ts';
 import { takeNumber } from '../../steps/take-number.ts';
@@ -9,6 +11,7 @@ import { useLatest } from '../../ui/use-latest.ts';
 import { chainEditorSlice, type EditedStep } from './chain-slice.ts';
 import { KeptText } from './KeptText.tsx';
 import type { StepPicture } from './ledger/messages.ts';
+import { ModuleField } from './ModuleField.tsx';
 import { PresetMenu } from './PresetMenu.tsx';
 import { StepPictures } from './pictures/StepPictures.tsx';
 import classes from './StepPanel.module.css';
@@ -24,7 +27,8 @@ interface StepPanelProps {
 export function StepPanel({ chainId, step, findings, picture }: StepPanelProps) {
   const { id, kind, settings, scope, mix, note } = step;
   const dispatch = useAppDispatch();
-  const definition = stepOfKind(kind);
+  useKnownModules();
+  const definition = stepOf(step);
   // while a point of the picture is dragged, its fields follow when there is time
   const deferred = useDeferredValue(step);
   const byPicture = useRef(false);
@@ -48,18 +52,26 @@ export function StepPanel({ chainId, step, findings, picture }: StepPanelProps) 
   if (!definition)
     return (
       <p className={classes.panel}>
-        This step comes from another version of Tonos. It is kept as it is, but can’t be run here.
+        {moduleOf(step) ? (
+          <>
+            Its module is not in the library of this installation. <Link to="/modules">Bring it in</Link>, and the step
+            is what it was.
+          </>
+        ) : (
+          'This step comes from another version of Tonos. It is kept as it is, but can\u2019t be run here.'
+        )}
       </p>
     );
   return (
     <div className={classes.panel}>
       <div className={classes.head}>
         <p className={classes.summary}>{definition.summary}</p>
-        {settingsOf(kind).length > 0 && <PresetMenu step={shown} onTake={taken} />}
+        {settingsOf(step).length > 0 && <PresetMenu step={shown} onTake={taken} />}
       </div>
       <div className={classes.halves}>
         <div className={classes.fields}>
-          <Fields kind={kind} settings={shown.settings} onChange={typed} />
+          {kind === CUSTOM && <ModuleField step={shown} onTake={taken} />}
+          <Fields step={shown} onChange={typed} />
         </div>
         <StepPictures step={step} findings={findings} picture={picture} onChange={drawn} />
       </div>
@@ -88,17 +100,16 @@ export function StepPanel({ chainId, step, findings, picture }: StepPanelProps) 
 }
 
 interface FieldsProps {
-  kind: string;
-  settings: ChainStep['settings'];
+  step: ChainStep;
   onChange(key: string, value: unknown): void;
 }
 
-const Fields = memo(function Fields({ kind, settings, onChange }: FieldsProps) {
-  return settingsOf(kind).map(([key, schema]) => (
+const Fields = memo(function Fields({ step, onChange }: FieldsProps) {
+  return settingsOf(step).map(([key, schema]) => (
     <SettingField
       key={key}
       schema={schema}
-      value={settings[key] ?? schema.default}
+      value={step.settings[key] ?? schema.default}
       onChange={(value) => onChange(key, value)}
     />
   ));

@@ -1,5 +1,6 @@
-import { type StepDifference, stepOfKind } from '@tonos/core';
+import { CUSTOM, moduleOf, type StepDifference } from '@tonos/core';
 import { settingsOf } from '../../steps/step-catalogue.ts';
+import { nameOfStep } from './describe-step.ts';
 
 const OWN: Readonly<Record<string, string>> = { mix: 'mix', scope: 'marks', note: 'reason' };
 
@@ -10,14 +11,21 @@ const shown = (value: unknown, unit = ''): string => {
   return Array.isArray(value) ? `${value.length} entries` : typeof value === 'object' ? 'others' : String(value);
 };
 
+/** Which module a step is, where that was changed. */
+const moduleText = (value: unknown): string => {
+  const named = moduleOf({ kind: CUSTOM, settings: { module: value } });
+  return named ? `${named.name} ${named.version}`.trimEnd() : 'none';
+};
+
 /** A difference between two states of a chain, as a person reads it. */
-export function differenceText({ kind, from, to, moved, changes }: StepDifference): { title: string; text: string } {
-  const title = stepOfKind(kind)?.title ?? kind;
+export function differenceText({ from, to, moved, changes, ...step }: StepDifference): { title: string; text: string } {
+  const title = nameOfStep(step);
   if (from === null) return { title, text: `added as step ${to}` };
   if (to === null) return { title, text: `removed; it was step ${from}` };
-  const schemas = new Map(settingsOf(kind));
+  const schemas = new Map(settingsOf(step));
   const parts = changes.map(({ key, from: before, to: after }) => {
     if (key === 'on') return after ? 'switched on' : 'switched off';
+    if (key === 'module') return `module ${moduleText(before)} \u2192 ${moduleText(after)}`;
     const schema = schemas.get(key);
     const name = OWN[key] ?? schema?.title?.toLowerCase() ?? key;
     return `${name} ${shown(before, schema?.unit)} \u2192 ${shown(after, schema?.unit)}`;

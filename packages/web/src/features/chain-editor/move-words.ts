@@ -1,6 +1,6 @@
 import type { Announcements, ScreenReaderInstructions } from '@dnd-kit/core';
-import { stepOfKind } from '@tonos/core';
 import type { EditedStep } from './chain-slice.ts';
+import { nameOfStep } from './describe-step.ts';
 
 export const MOVE_HELP: ScreenReaderInstructions = {
   draggable:
@@ -8,10 +8,10 @@ export const MOVE_HELP: ScreenReaderInstructions = {
 };
 
 /** P22: what is said while a step is moved, by its name and its place. */
-export function moveWords(steps: readonly Pick<EditedStep, 'id' | 'kind'>[]): Announcements {
+export function moveWords(steps: readonly (Pick<EditedStep, 'id' | 'kind'> & { settings?: unknown })[]): Announcements {
   const nameOf = (id: string | number) => {
-    const kind = steps.find((step) => step.id === id)?.kind ?? '';
-    return stepOfKind(kind)?.title ?? kind;
+    const found = steps.find((step) => step.id === id);
+    return found ? nameOfStep(found) : '';
   };
   const placeOf = (id: string | number) => `place ${steps.findIndex((step) => step.id === id) + 1} of ${steps.length}`;
   return {

@@ -27,6 +27,9 @@ export function ChainsPage() {
       about="Steps in order, shared by everybody. Runs use a revision; work in progress is a draft."
       acts={
         <For least="engineer">
+          <Link to="/modules" className="small">
+            Modules
+          </Link>
           <ImportChain chains={chains ?? []} />
           <Button onClick={form.open}>New chain</Button>
           <NewChainForm opened={naming} onClose={form.close} />

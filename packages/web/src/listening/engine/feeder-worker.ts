@@ -1,3 +1,5 @@
+import { sharedWatch, watchModules } from '@tonos/core';
+import { afterLearning } from '../../modules/learn-modules.ts';
 import { Feeder } from './feeder.ts';
 import type { FromFeeder, ToFeeder } from './messages.ts';
 import { fetchFrames } from './sample-reader.ts';
@@ -9,13 +11,23 @@ const scope = self as unknown as {
   onmessage: ((event: MessageEvent<ToFeeder>) => void) | null;
 };
 
+/** Less than a second, and more than a busy machine rests. */
+const LEAST_MODULE_MS = 500;
+
 let feeder: Feeder | undefined;
 
-scope.onmessage = ({ data }) => {
-  if (data.type === 'start') {
-    const say = (message: FromFeeder) => scope.postMessage(message);
-    feeder = new Feeder({ ring: new SharedRing(data.ring), rateHz: data.rateHz, fetchBlock: fetchFrames, say });
-  } else if (data.type === 'go') void feeder?.go(data.asked, data);
-  else if (data.type === 'change') feeder?.change(data.track, data.gainDb);
-  else void feeder?.snippet(data.asked, data.track, data.seconds, data.gainDb);
+const take = (message: ToFeeder) => {
+  if (message.type === 'start') {
+    const say = (told: FromFeeder) => scope.postMessage(told);
+    watchModules(sharedWatch(message.watch, LEAST_MODULE_MS));
+    feeder = new Feeder({ ring: new SharedRing(message.ring), rateHz: message.rateHz, fetchBlock: fetchFrames, say });
+  } else if (message.type === 'go') void feeder?.go(message.asked, message);
+  else if (message.type === 'change') feeder?.change(message.track, message.gainDb);
+  else void feeder?.snippet(message.asked, message.track, message.seconds, message.gainDb);
 };
+
+const takeInTurn = afterLearning(take, (message) =>
+  'track' in message ? [message.track.live?.steps, message.track.programme] : [],
+);
+
+scope.onmessage = ({ data }) => takeInTurn(data);

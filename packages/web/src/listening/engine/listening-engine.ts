@@ -1,4 +1,5 @@
 import type { MeterReading } from '@tonos/core';
+import { WatchedWorker } from '../../modules/index.ts';
 import type { FromFeeder, Going, ToFeeder, Traces, Track } from './messages.ts';
 import workletUrl from './ring-worklet.ts?worker&url';
 import { framesBetween, type RingMemory, ringMemory, SharedRing } from './shared-ring.ts';
@@ -23,6 +24,7 @@ export class ListeningEngine {
   private shown: { reading: MeterReading; traces: Traces } | null = null;
   private end: number | null = null;
   private askedSeconds = 0;
+  private feeder: WatchedWorker<ToFeeder>;
   private idle: ReturnType<typeof setTimeout> | undefined;
 
   /** Opens the device, still without sound. */
@@ -38,20 +40,34 @@ export class ListeningEngine {
       processorOptions: memory,
     });
     node.connect(context.destination);
-    const worker = new Worker(new URL('./feeder-worker.ts', import.meta.url), { type: 'module' });
-    return new ListeningEngine(context, memory, worker, events);
+    return new ListeningEngine(context, memory, events);
   }
 
   private constructor(
     private readonly context: AudioContext,
-    memory: RingMemory,
-    private readonly worker: Worker,
+    private readonly memory: RingMemory,
     private readonly events: EngineEvents,
   ) {
     this.ring = new SharedRing(memory);
-    worker.onmessage = ({ data }: MessageEvent<FromFeeder>) => this.take(data);
-    worker.onerror = () => events.trouble('The sound thread stopped. Load the page again.');
-    this.tell({ type: 'start', ring: memory, rateHz: context.sampleRate });
+    this.feeder = this.startFeeder();
+  }
+
+  private startFeeder(): WatchedWorker<ToFeeder> {
+    const start = () => {
+      const worker = new Worker(new URL('./feeder-worker.ts', import.meta.url), { type: 'module' });
+      worker.onmessage = ({ data }: MessageEvent<FromFeeder>) => this.take(data);
+      worker.onerror = () => this.events.trouble('The sound thread stopped. Load the page again.');
+      return worker;
+    };
+    const { memory, context } = this;
+    return new WatchedWorker<ToFeeder>(
+      start,
+      (watch) => ({ type: 'start', ring: memory, rateHz: context.sampleRate, watch }),
+      (said) => {
+        this.feeder = this.startFeeder();
+        this.events.trouble(said);
+      },
+    );
   }
 
   /** From here on, sounding at once if it is playing. */
@@ -130,7 +146,7 @@ export class ListeningEngine {
   }
 
   private tell(message: ToFeeder): void {
-    this.worker.postMessage(message);
+    this.feeder.tell(message);
   }
 }
 

@@ -106,7 +106,7 @@ export interface Going {
 }
 
 export type ToFeeder =
-  | { type: 'start'; ring: RingMemory; rateHz: number }
+  | { type: 'start'; ring: RingMemory; rateHz: number; watch: Int32Array }
   | ({ type: 'go'; asked: number } & Going)
   /** The same track with other steps, or another programme, at another level, from the next sample on. */
   | { type: 'change'; asked: number; track: Track; gainDb: number }

@@ -23,7 +23,7 @@ export function TargetAdvice({ told, steps, onEdit, onAdd }: TargetAdviceProps) 
   const floor = told.limits.find(({ measure, result }) => measure === 'noiseFloorDbfs' && result === 'over');
   const missing = floor?.by ? Math.ceil(floor.by) : 0;
   const reducer = steps.find(({ kind, on }) => kind === REDUCER.kind && on);
-  const now = Number(reducer?.settings[BY] ?? defaultsOf(settingsOf(REDUCER.kind))[BY]);
+  const now = Number(reducer?.settings[BY] ?? defaultsOf(settingsOf(REDUCER))[BY]);
   const wanted = Math.min(MOST_REDUCTION_DB, now + missing);
   const added = Math.min(MOST_REDUCTION_DB, Math.max(LEAST_REDUCTION_DB, missing));
   return (

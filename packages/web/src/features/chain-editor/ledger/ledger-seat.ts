@@ -1,9 +1,26 @@
 import { nanoid } from '@reduxjs/toolkit';
+import { WatchedWorker } from '../../../modules/index.ts';
 import type { FromLedger, ToLedger } from './messages.ts';
 
 /** P11: the one worker of a page that keeps its ledgers, as long as there is any. */
-let worker: Worker | undefined;
-const hearers = new Map<string, (message: FromLedger) => void>();
+let shared: WatchedWorker<ToLedger> | undefined;
+const hearers = new Map<string, { asked: number; hear(message: FromLedger): void }>();
+
+function startShared(): WatchedWorker<ToLedger> {
+  const start = () => {
+    const worker = new Worker(new URL('./ledger-worker.ts', import.meta.url), { type: 'module' });
+    worker.onmessage = ({ data }: MessageEvent<FromLedger>) => hearers.get(data.seat)?.hear(data);
+    return worker;
+  };
+  return new WatchedWorker<ToLedger>(
+    start,
+    (watch) => ({ type: 'start', watch }),
+    (message) => {
+      shared = undefined;
+      for (const [seat, { asked, hear }] of hearers) hear({ seat, type: 'trouble', asked, message });
+    },
+  );
+}
 
 type Question = Omit<Extract<ToLedger, { type: 'measure' }>, 'seat' | 'type'>;
 
@@ -13,20 +30,17 @@ export class LedgerSeat {
 
   /** What was asked before is not answered any more. */
   ask(question: Question, hear: (message: FromLedger) => void): void {
-    if (!worker) {
-      worker = new Worker(new URL('./ledger-worker.ts', import.meta.url), { type: 'module' });
-      worker.onmessage = ({ data }: MessageEvent<FromLedger>) => hearers.get(data.seat)?.(data);
-    }
-    hearers.set(this.name, hear);
-    worker.postMessage({ seat: this.name, type: 'measure', ...question } satisfies ToLedger);
+    shared ??= startShared();
+    hearers.set(this.name, { asked: question.asked, hear });
+    shared.tell({ seat: this.name, type: 'measure', ...question });
   }
 
   leave(): void {
     hearers.delete(this.name);
-    if (hearers.size) worker?.postMessage({ seat: this.name, type: 'leave' } satisfies ToLedger);
+    if (hearers.size) shared?.tell({ seat: this.name, type: 'leave' });
     else {
-      worker?.terminate();
-      worker = undefined;
+      shared?.end();
+      shared = undefined;
     }
   }
 }

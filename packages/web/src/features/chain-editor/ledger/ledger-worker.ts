@@ -1,5 +1,6 @@
-import type { Findings } from '@tonos/core';
+import { type Findings, sharedWatch, watchModules } from '@tonos/core';
 import { fetchFrames } from '../../../listening/engine/sample-reader.ts';
+import { afterLearning } from '../../../modules/learn-modules.ts';
 import { Checkpoints } from './checkpoints.ts';
 import { LedgerKeeper, MOST_LEDGER_BYTES } from './ledger-keeper.ts';
 import type { FromLedger, ToLedger } from './messages.ts';
@@ -32,7 +33,11 @@ function seatOf(name: string) {
   return seat;
 }
 
-scope.onmessage = async ({ data }) => {
+/** What runs here runs beside the page: a block of some tenths of a second is nobody's wait. */
+const LEAST_MODULE_MS = 500;
+
+async function take(data: ToLedger): Promise<void> {
+  if (data.type === 'start') return watchModules(sharedWatch(data.watch, LEAST_MODULE_MS));
   const { seat: name } = data;
   const seat = seatOf(name);
   seat.current.abort();
@@ -57,4 +62,11 @@ scope.onmessage = async ({ data }) => {
     if (!mine.signal.aborted)
       scope.postMessage({ seat: name, type: 'trouble', asked, message: (error as Error).message });
   }
-};
+}
+
+const takeInTurn = afterLearning<ToLedger>(
+  (message) => void take(message),
+  (message) => ('steps' in message ? message.steps : []),
+);
+
+scope.onmessage = ({ data }) => takeInTurn(data);

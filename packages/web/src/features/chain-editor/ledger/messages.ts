@@ -16,10 +16,12 @@ export interface LedgerAsked {
 }
 
 /** Ledgers of one page share a worker: each has its seat there. */
-export type ToLedger = { seat: string } & (
-  | ({ type: 'measure'; asked: number; pictureOf: string | null } & LedgerAsked)
-  | { type: 'leave' }
-);
+export type ToLedger =
+  | { type: 'start'; watch: Int32Array }
+  | ({ seat: string } & (
+      | ({ type: 'measure'; asked: number; pictureOf: string | null } & LedgerAsked)
+      | { type: 'leave' }
+    ));
 
 /** What one step does over the stretch, for its picture. */
 export interface StepPicture {

@@ -3,6 +3,7 @@ import { useEffect, useMemo } from 'react';
 import { useAppDispatch, useAppSelector } from '../../../app/store.ts';
 import { type ChainListening, listeningSlice } from '../../../listening/listening-slice.ts';
 import { sourceOf } from '../../../listening/source-of.ts';
+import { useKnownModules } from '../../../modules/index.ts';
 import type { EditedStep } from '../chain-slice.ts';
 import { describeStep } from '../describe-step.ts';
 import type { LedgerView } from './use-ledger.ts';
@@ -28,24 +29,26 @@ export function useChainListening(
     () => (recording?.measurement ? sourceOf(recording.id, recording.measurement, recording.boxes) : undefined),
     [recording],
   );
+  const known = useKnownModules();
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what is wrong with a step hangs on the modules that are known
   const chain = useMemo((): ChainListening => {
     const on = steps.filter((step) => step.on && !describeStep(step).wrong);
     const chosen = steps.findIndex(({ id }) => id === current);
     // a step that is off stands for the last one before it that is on
     const upTo = on.findLast(({ id }) => steps.findIndex((step) => step.id === id) <= chosen)?.id ?? null;
-    const known = { marks: recording?.marks ?? [], roomTone: recording?.roomToneChoice };
+    const marked = { marks: recording?.marks ?? [], roomTone: recording?.roomToneChoice };
     return {
       steps: on,
       upTo,
       findings: ledger.findings,
       findingsFromSeconds: ledger.of === 'whole' ? 0 : ledger.stretch.startSeconds,
-      known,
+      known: marked,
       sourceLufs: ledger.source?.integratedLufs ?? null,
       afterLufs: Object.fromEntries(
         Object.entries(ledger.rows).map(([id, { figures }]) => [id, figures.integratedLufs]),
       ),
     };
-  }, [steps, current, ledger, recording]);
+  }, [steps, current, ledger, recording, known]);
   const own = source !== undefined && listened?.source.track.url === source.track.url && !listened.result;
   useEffect(() => {
     if (own) dispatch(chainChanged(chain));

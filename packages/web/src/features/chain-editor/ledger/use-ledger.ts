@@ -3,6 +3,7 @@ import { type Findings, type Ledger, type LedgerFigures, stepOfKind, type TimeSp
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { askSettled } from '../../../api/ask-settled.ts';
 import { trackOf } from '../../../listening/source-of.ts';
+import { useKnownModules } from '../../../modules/index.ts';
 import type { EditedStep } from '../chain-slice.ts';
 import { describeStep } from '../describe-step.ts';
 import { LedgerSeat } from './ledger-seat.ts';
@@ -78,7 +79,9 @@ export function useLedger(
   const [found, setFound] = useState<Record<string, Findings>>({});
 
   // a step that can't run is left out: its row says why
-  const usable = useMemo(() => steps.filter((step) => step.on && !describeStep(step).wrong), [steps]);
+  const known = useKnownModules();
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what is wrong with a step hangs on the modules that are known
+  const usable = useMemo(() => steps.filter((step) => step.on && !describeStep(step).wrong), [steps, known]);
   const key = useMemo(() => prefixKey(usable), [usable]);
   const measurement = recording?.measurement ?? undefined;
   const durationSeconds = measurement?.durationSeconds ?? 0;

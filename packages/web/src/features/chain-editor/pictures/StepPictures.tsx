@@ -1,4 +1,4 @@
-import { type Findings, stepOfKind } from '@tonos/core';
+import { type Findings, stepOf } from '@tonos/core';
 import { useMemo } from 'react';
 import type { EditedStep } from '../chain-slice.ts';
 import type { StepPicture } from '../ledger/messages.ts';
@@ -21,7 +21,7 @@ interface StepPicturesProps {
 
 /** What a step does, drawn: its curve, what it did along the stretch, or the spectra before and after. */
 export function StepPictures({ step, findings, picture, onChange }: StepPicturesProps) {
-  const definition = stepOfKind(step.kind)!;
+  const definition = stepOf(step)!;
   const settings = useMemo(() => {
     const parsed = definition.settings.safeParse(step.settings);
     return parsed.success ? parsed.data : undefined;

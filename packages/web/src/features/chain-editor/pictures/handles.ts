@@ -1,8 +1,8 @@
-import { type ChainStep, type Handle, stepOfKind } from '@tonos/core';
+import { type ChainStep, type Handle, stepOf } from '@tonos/core';
 
 /** The points of a step's response that can be taken hold of; none where its settings can't be used. */
-export function handlesOf({ kind, settings }: ChainStep): Handle<ChainStep['settings']>[] {
-  const definition = stepOfKind(kind);
-  const parsed = definition?.settings.safeParse(settings);
+export function handlesOf(step: ChainStep): Handle<ChainStep['settings']>[] {
+  const definition = stepOf(step);
+  const parsed = definition?.settings.safeParse(step.settings);
   return (parsed?.success && definition?.curves?.handles?.(parsed.data)) || [];
 }

@@ -1,0 +1,1 @@
+export { ModulesPage } from './ModulesPage.tsx';
