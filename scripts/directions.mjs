@@ -42,7 +42,7 @@ const CORE_FOLDERS = [
 ];
 
 /** Steps are known by their traits: only who proposes or ships chains names a kind. Words of everyday use are no sign. */
-const EVERYDAY = ['channels', 'gain'];
+const EVERYDAY = ['channels', 'gain', 'custom'];
 const MAY_NAME_KINDS =
   /^core\/src\/(steps|testing)\/|shipped-(chains|presets)|propose-chain|judge-complaints|^(cli|kernels|corpus|formats|render)\//;
 
@@ -62,6 +62,7 @@ const SERVER_FOLDERS = [
     'presets',
     'thumb-index',
     'modules',
+    'outside',
     'runs',
     'inbox',
     'notes',

@@ -5,6 +5,7 @@ import { type AssembleOptions, assemble } from './commands/assemble.ts';
 import { check } from './commands/check.ts';
 import { type DeliverOptions, deliver } from './commands/deliver.ts';
 import { measure } from './commands/measure.ts';
+import { moduleCheck } from './commands/module.ts';
 import { type ProposeOptions, propose } from './commands/propose.ts';
 import { type RenderOptions, render } from './commands/render.ts';
 import type { RunOptions } from './commands/run.ts';
@@ -47,6 +48,10 @@ program
   .option('--target <target>', 'a target file, or the name of one that ships')
   .option('--adjust <file>', 'a file of adjustments to the chain (tonos.adjustments/1)')
   .option('--cuts <file>', 'cuts to be made before the chain (tonos.cuts/1)')
+  .option(
+    '--modules <place...>',
+    'where the chain\u2019s modules lie: files, or folders of them; else beside the chain, or in TONOS_MODULES',
+  )
   .option('--set', 'take the files as recordings of one session: one time for all')
   .option('--json', 'one JSON array')
   .action(async (files: string[], options: RenderOptions) => {
@@ -69,6 +74,10 @@ program
   .requiredOption('--out <folder>', 'where outputs go')
   .option('--target <target>', 'a target file, or the name of one that ships')
   .option('--fill <place=file...>', 'what fills a place in every programme')
+  .option(
+    '--modules <place...>',
+    'where the chain\u2019s modules lie: files, or folders of them; else beside the chain, or in TONOS_MODULES',
+  )
   .option('--each <place=file...>', 'a place, and the files of it: one programme for each')
   .option('--json', 'one JSON array')
   .action(async (options: AssembleOptions) => {
@@ -81,6 +90,10 @@ program
   .argument('<files...>')
   .requiredOption('--target <target>', 'a target file, or the name of one that ships')
   .requiredOption('--out <folder>', 'where proposal.chain.json and proposal.adjust.json go')
+  .option(
+    '--modules <place...>',
+    'where the chain\u2019s modules lie: files, or folders of them; else beside the chain, or in TONOS_MODULES',
+  )
   .option('--chain <chain>', 'keep this chain, and propose adjustments only')
   .option('--json', 'one JSON object')
   .action(async (files: string[], options: ProposeOptions) => {
@@ -144,6 +157,17 @@ program
   .action(async (options: { from: string }) => {
     const { restore } = await import('./commands/backup.ts');
     status = await restore(options);
+  });
+
+program
+  .command('module')
+  .description('modules: processes of one\u2019s own')
+  .command('check')
+  .description('run the step contract over a module and say what fails')
+  .argument('<file>', 'a WebAssembly module (docs/modules.md)')
+  .option('--json', 'as JSON')
+  .action(async (file: string, options: { json?: boolean }) => {
+    status = await moduleCheck(file, options);
   });
 
 program

@@ -24,11 +24,13 @@ import {
 } from '@tonos/core';
 import * as z from 'zod';
 import { beside } from './beside.ts';
+import { type FoundModule, findModules } from './modules/find-modules.ts';
 import { UsageError } from './usage-error.ts';
 
 /** A chain file by its path or the name of one that ships; one that can't be run is refused. */
-export async function loadChainFile(nameOrPath: string): Promise<ChainFile> {
+export async function loadChainFile(nameOrPath: string, modules?: readonly string[]): Promise<ChainFile> {
   const chain = await load<ChainFile>('chain', nameOrPath, SHIPPED_CHAINS, chainFile);
+  await findModules(chain, nameOrPath, modules);
   configured(chain, chain.steps);
   return chain;
 }
@@ -36,9 +38,9 @@ export async function loadChainFile(nameOrPath: string): Promise<ChainFile> {
 /** A chain ready to run for each file, with adjustments from a file where one is given. Both are checked before anything is done. */
 export async function loadChain(
   nameOrPath: string,
-  adjustPath?: string,
-): Promise<(file: string) => readonly ConfiguredStep[]> {
-  const chain = await loadChainFile(nameOrPath);
+  { adjust: adjustPath, modules }: { adjust?: string; modules?: readonly string[] },
+): Promise<{ found: FoundModule[]; chainOf: (file: string) => ChainOfFile }> {
+  const chain = await loadChainFile(nameOrPath, modules);
   const adjust: Pick<AdjustmentsFile, 'steps' | 'files'> =
     adjustPath === undefined ? { steps: [] } : await loadAdjustments(adjustPath);
   const fitted = (adjustments: AdjustmentsFile['steps']) => {
@@ -47,10 +49,19 @@ export async function loadChain(
       throw new UsageError(
         `The adjustments in ${adjustPath} don't fit the chain "${chain.name}". ${misfits.map(({ message }) => message).join(' ')}`,
       );
-    return configured(chain, steps);
+    return { steps, configured: configured(chain, steps) };
   };
   for (const one of [adjust, ...Object.values(adjust.files ?? {})]) fitted(one.steps);
-  return (file) => fitted(adjustmentsFor({ format: 'tonos.adjustments/1', ...adjust }, file));
+  return {
+    found: await findModules(chain, nameOrPath, modules),
+    chainOf: (file) => fitted(adjustmentsFor({ format: 'tonos.adjustments/1', ...adjust }, file)),
+  };
+}
+
+/** A chain for one file: as it is written, and ready to run. */
+export interface ChainOfFile {
+  steps: ChainFile['steps'];
+  configured: readonly ConfiguredStep[];
 }
 
 function configured({ name }: ChainFile, steps: ChainFile['steps']): readonly ConfiguredStep[] {
@@ -66,18 +77,23 @@ export const loadTarget = (nameOrPath: string): Promise<TargetFile> =>
   load('target', nameOrPath, SHIPPED_TARGETS, targetFile);
 
 /** A running order by its path, with its chains loaded. What is wrong with it is said before anything is done. */
-export async function loadOrder(path: string): Promise<OrderFile> {
+export async function loadOrder(
+  path: string,
+  modules?: readonly string[],
+): Promise<{ order: OrderFile; found: FoundModule[] }> {
   const order = await readJson('running order', path, { parse: readOrder });
   const chains = new Map<string, ChainFile>();
   for (const name of chainNamesOf(order)) {
     const file = shipped(SHIPPED_CHAINS, name) ? name : beside(path, name);
-    if (file === name || existsSync(file)) chains.set(name, await loadChainFile(file));
+    if (file === name || existsSync(file)) chains.set(name, await loadChainFile(file, modules));
   }
-  return usable('running order', path, () => {
-    const whole = withChains(order, (name) => chains.get(name));
-    refuseOrder(orderFaults(whole));
-    return whole;
+  await findModules(order, path, modules);
+  const whole = usable('running order', path, () => {
+    const all = withChains(order, (name) => chains.get(name));
+    refuseOrder(orderFaults(all));
+    return all;
   });
+  return { order: whole, found: await findModules(whole, path, modules) };
 }
 
 /** Cuts by hand (`tonos.cuts/1`). */

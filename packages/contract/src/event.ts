@@ -45,6 +45,8 @@ export const serverEvent = z.discriminatedUnion('type', [
   z.object({ type: z.literal('order'), orderId: z.string(), titleId: z.string() }),
   z.object({ type: z.literal('preset'), presetId: z.string() }),
   z.object({ type: z.literal('module'), moduleId: z.string() }),
+  /** What went out of a title, or came back. */
+  z.object({ type: z.literal('outing'), titleId: z.string() }),
   z.object({ type: z.literal('index-place'), letter: z.string() }),
   /** A run that went to the trash or came back from it, or of which much changed at once: it is to be asked for again. */
   z.object({ type: z.literal('run-moved'), titleId: z.string(), runId: z.string() }),

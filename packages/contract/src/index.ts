@@ -12,6 +12,7 @@ export * from './module.ts';
 export * from './note.ts';
 export { openApiDocument } from './openapi.ts';
 export * from './order.ts';
+export * from './outside.ts';
 export * from './people.ts';
 export * from './preset.ts';
 export * from './problem.ts';

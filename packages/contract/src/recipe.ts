@@ -1,5 +1,6 @@
 import { chainStep, orderFile, roomToneChoice, spectralBox, stepAdjustment, targetFile, timeCuts } from '@tonos/core';
 import * as z from 'zod';
+import { frozenSound } from './outside.ts';
 import { mark } from './recording.ts';
 import { stepReport } from './run.ts';
 import { setMember } from './set.ts';
@@ -26,6 +27,8 @@ export const recipeInput = z.object({
   marked,
   /** What pick-ups come from, by the ids of their recordings. */
   pickUps: pickUps.optional(),
+  /** What came from outside, and stands for the recording with the chain’s steps up to one of them. */
+  frozen: frozenSound.pick({ stepId: true, name: true, sha256: true, timeMap: true }).optional(),
   /** Of a programme that was put together: its order, chains included, and each part's file. */
   order: z
     .object({

@@ -9,6 +9,7 @@ import {
 } from '@tonos/core';
 import * as z from 'zod';
 import { measurement, overview } from './measurement.ts';
+import { frozenSound } from './outside.ts';
 import { fileProblem } from './problem.ts';
 
 const seconds = z.number().min(0).max(1e6);
@@ -139,6 +140,8 @@ export const recording = z.object({
   cuts: timeCuts,
   /** What this recording does otherwise than the chains it is run with. */
   adjustments,
+  /** Sound from outside that stands for it with a chain’s first steps, by the chain’s id. */
+  frozen: z.record(z.string(), frozenSound),
   /** Why it is unreadable. */
   error: fileProblem.nullable(),
   createdAt: z.string(),

@@ -16,6 +16,7 @@ import {
   programmeQuestion,
   runningOrder,
 } from './order.ts';
+import { newOuting, outing, outings } from './outside.ts';
 import { PEOPLE_ROUTES } from './people-routes.ts';
 import { preset, presetChange, presetFile } from './preset.ts';
 import { recipeFile } from './recipe.ts';
@@ -286,6 +287,26 @@ export const ROUTES = {
     streams: 'application/wasm',
   }),
   removeModule: engineer.remove('/api/modules/:id', 'Move a module that nobody uses to the trash.'),
+
+  outings: listener.get('/api/outside', 'What went out to other programs, and what came back of it.', {
+    reply: outings,
+  }),
+  sendOut: engineer.post('/api/outside', 'Send recordings out, as they came or as they are after a step of a chain.', {
+    costly: true,
+    body: newOuting,
+    reply: z.array(outing),
+  }),
+  outingFile: engineer.get('/api/outside/:id/file', 'The file that went out.', { streams: 'audio/wav' }),
+  handInOuting: engineer.put('/api/outside/:id/back', 'Hand in the file that came back.', {
+    costly: true,
+    takes: 'audio/wav',
+    reply: outing,
+  }),
+  takeOutOuting: engineer.post('/api/outside/:id/take-out', 'What was laid in goes; what stood there before is back.', {
+    reply: outing,
+    status: 200,
+  }),
+  forgetOuting: engineer.remove('/api/outside/:id', 'Wait for it no more. What was laid in stays.'),
 
   indexPlaces: listener.get('/api/index', 'The lettered places that everybody shares.', { reply: z.array(indexPlace) }),
   setIndexPlace: engineer.put('/api/index/:letter', 'Put a chain, a preset or steps at a letter.', {

@@ -5,7 +5,7 @@ import { itemStatus } from './run.ts';
 export const standingState = z.enum(['none', 'under-way', 'within', 'off-target', 'accepted', 'failed', 'out-of-date']);
 
 /** What has changed since: a newer revision, version or take; what was marked; what it does otherwise than its chain. */
-export const outdatedBy = z.enum(['chain', 'order', 'target', 'take', 'marks', 'adjustments']);
+export const outdatedBy = z.enum(['chain', 'order', 'target', 'take', 'marks', 'adjustments', 'outside']);
 
 export const standing = z.object({
   recordingId: z.string(),

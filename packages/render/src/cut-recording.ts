@@ -32,6 +32,8 @@ export interface MarkedByHand {
   cuts?: readonly TimeCut[];
   /** Where the recordings lie that are picked up from, by their ids. */
   pickUps?: Readonly<Record<string, PickUpFile>>;
+  /** Of a sound that was made of the recording before, its cuts and boxes with it: where the recording's moments lie in it. */
+  frozen?: { timeMap: TimeMap };
 }
 
 /** What goes into a chain. */
@@ -70,8 +72,9 @@ export async function cutRecording(
     const made = await cutRecording(placed.source, { ...own, cuts, marks }, { name, signal });
     return { ...made, map: made.map ? composeMaps(placed.map, made.map) : placed.map };
   }
-  const { boxes = [], roomTone, marks, cuts = [], pickUps = {} } = byHand;
+  const { boxes = [], roomTone, marks, cuts = [], pickUps = {}, frozen } = byHand;
   const known = { roomTone, marks };
+  if (frozen) return { source, map: frozen.timeMap, boxes: [], known: mapKnown(known, frozen.timeMap) };
   if (!cuts.some(({ on }) => on)) return { source, boxes: [...boxes], known };
   const made = await cutSource(source, cuts, {
     name,

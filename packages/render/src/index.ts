@@ -4,6 +4,7 @@ export { type CutRecording, cutRecording, type MarkedByHand } from './cut-record
 export { DiskSpool } from './disk-spool.ts';
 export { type Foretold, findRemedy, type Remedy, type RemedyQuestion } from './find-remedy.ts';
 export { measureFile } from './measure-file.ts';
+export { type Exchanged, mapOfReturn, takeBack, writeOut } from './outside.ts';
 export { ledgerOfProgramme, type ProgrammeLedger } from './programme-ledger.ts';
 export { type RenderJob, type RenderResult, renderFile } from './render-file.ts';
 export { type MemberJob, renderSet } from './render-set.ts';

@@ -40,6 +40,7 @@ async function main(): Promise<void> {
     queueUrl: queueUrl(process.env.TONOS_QUEUE),
     webFolder: folderIfThere(join(project, 'packages/web/dist')),
     demoFolder: process.env.TONOS_DEMO === '0' ? undefined : folderIfThere(join(project, 'demo')),
+    exchangeFolder: process.env.TONOS_EXCHANGE ? resolve(process.env.TONOS_EXCHANGE) : undefined,
     roots: (process.env.TONOS_ROOTS ?? '')
       .split(delimiter)
       .filter(Boolean)

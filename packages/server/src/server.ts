@@ -1,6 +1,7 @@
 import { createServer } from 'node:http';
 import { createServer as createTlsServer } from 'node:https';
 import type { AddressInfo } from 'node:net';
+import { join } from 'node:path';
 import { ROUTES } from '@tonos/contract';
 import { TonosError } from '@tonos/core';
 import type { Logger } from 'pino';
@@ -28,6 +29,9 @@ import { NoteService } from './notes/note-service.ts';
 import { noteRoutes } from './notes/routes.ts';
 import { OrderService } from './orders/order-service.ts';
 import { orderRoutes } from './orders/routes.ts';
+import { ExchangeFolder } from './outside/exchange-folder.ts';
+import { OutsideService } from './outside/outside-service.ts';
+import { outsideRoutes } from './outside/routes.ts';
 import { Credentials } from './people/credentials.ts';
 import { Doors } from './people/doors.ts';
 import { Endings } from './people/endings.ts';
@@ -99,6 +103,8 @@ export interface ServerOptions {
   passwords?: boolean;
   /** So much each person may send, where several work; none: as much as there is room for. */
   quotaBytes?: number;
+  /** Where sound goes out to other programs, and comes back; left out: in the data folder. */
+  exchangeFolder?: string;
   /** Folders that files may be brought in from. */
   roots?: readonly string[];
   report(error: unknown): void;
@@ -114,6 +120,8 @@ export interface ServerOptions {
 }
 
 const INBOX_EVERY_MS = 5000;
+/** Who brings a file back waits for it. */
+const EXCHANGE_EVERY_MS = 500;
 
 export interface RunningServer {
   port: number;
@@ -221,6 +229,11 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
 
   const inbox = new InboxService({ database, recordings, folders, runs, sets, nudge, report: options.report });
 
+  const outside = new OutsideService({
+    ...{ database, store, bus, recordings, surroundings, queue: orderQueue, nudge, report },
+    largestBytes: options.uploadLimits.fileBytes,
+    folder: new ExchangeFolder(options.exchangeFolder ?? join(options.dataFolder, 'exchange')),
+  });
   const storage = new StorageService(database, store, bus);
   const trash = new TrashService({ database, recordings, storage, bus, surroundings });
   const standing = new StandingService(database, bus);
@@ -298,6 +311,7 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
       orderRoutes(calls, orders);
       presetRoutes(calls, presets);
       moduleRoutes(calls, modules);
+      outsideRoutes(calls, outside);
       thumbIndexRoutes(calls, index);
       targetRoutes(calls, targets);
       runRoutes(calls, {
@@ -333,6 +347,7 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
   });
   nudge();
   inbox.watch(options.inboxEveryMs ?? INBOX_EVERY_MS);
+  await outside.watch(EXCHANGE_EVERY_MS);
 
   return {
     port: (http.address() as AddressInfo).port,
@@ -341,6 +356,7 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
       const closed = new Promise((resolve) => http.close(resolve));
       uploads.close();
       await inbox.stop();
+      await outside.stop();
       work.interrupt();
       jobs.stop();
       await doorbell.close();

@@ -3,12 +3,13 @@ import { rm } from 'node:fs/promises';
 import { basename, extname } from 'node:path';
 import { InvalidOrderError, type Measurement, type OrderFile, type OrderPart, partName, placesOf } from '@tonos/core';
 import { type FileNotes, readNotes, writerOf } from '@tonos/formats';
-import { type AssembleResult, assemble as assembleProgramme, measureFile, type PartFile } from '@tonos/render';
+import { type AssembleResult, measureFile, type PartFile } from '@tonos/render';
 import { beside } from '../beside.ts';
 import { eachFile } from '../each-file.ts';
 import { exitStatus } from '../exit-status.ts';
 import { freePath } from '../free-path.ts';
 import { makeFolders } from '../make-folders.ts';
+import { ChainTasks } from '../modules/in-thread.ts';
 import { loadOrder, loadTarget } from '../named-files.ts';
 import { writtenText } from '../output/figures.ts';
 import { print } from '../output/print.ts';
@@ -23,6 +24,8 @@ export interface AssembleOptions {
   fill?: string[];
   /** `PLACE=FILE FILE...`. */
   each?: string[];
+  /** Where modules are looked for. */
+  modules?: string[];
   out: string;
   json?: boolean;
 }
@@ -37,7 +40,8 @@ type Assembled = Omit<AssembleResult, 'overview' | 'copied' | 'rounds' | 'partRe
 
 /** Puts one programme together by a running order, or one for each file of a place. @returns the exit status */
 export async function assemble(options: AssembleOptions): Promise<number> {
-  const order = await loadOrder(options.order);
+  const { order, found } = await loadOrder(options.order, options.modules);
+  const tasks = new ChainTasks(found);
   const target = options.target === undefined ? undefined : await loadTarget(options.target);
   const each = options.each?.length ? readEach(options.each) : undefined;
   const fills = new Map((options.fill ?? []).map(readFill));
@@ -69,19 +73,21 @@ export async function assemble(options: AssembleOptions): Promise<number> {
         copied: ___,
         rounds: ____,
         ...made
-      } = await assembleProgramme({
-        order,
-        files,
-        name: episode,
-        target,
-        outputPath: output,
-        spoolFolder,
-        notes: { software: `Tonos ${VERSION}`, title: each ? base : order.name },
-        signal,
-      }).catch((error) => {
-        if (error instanceof InvalidOrderError) wrong.push(error);
-        throw error;
-      });
+      } = await tasks
+        .run('assemble', {
+          order,
+          files,
+          name: episode,
+          target,
+          outputPath: output,
+          spoolFolder,
+          notes: { software: `Tonos ${VERSION}`, title: each ? base : order.name },
+          signal,
+        })
+        .catch((error) => {
+          if (error instanceof InvalidOrderError) wrong.push(error);
+          throw error;
+        });
       return { output, before, ...made, groups: groupReports, seconds: (performance.now() - started) / 1000 };
     });
     // what is wrong for all is wrong with the order
@@ -89,6 +95,7 @@ export async function assemble(options: AssembleOptions): Promise<number> {
     print(results, options.json, writtenText);
     return exitStatus(results);
   } finally {
+    tasks.close();
     await rm(spoolFolder, { recursive: true, force: true });
   }
 }

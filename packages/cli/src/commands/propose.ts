@@ -9,19 +9,23 @@ import {
   NO_CHOICE,
   proposeChain,
   type StepAdjustment,
-  stepOfKind,
+  stepOf,
 } from '@tonos/core';
 import { readNotes } from '@tonos/formats';
-import { type Foretold, findRemedy, measureFile } from '@tonos/render';
+import { type Foretold, measureFile } from '@tonos/render';
 import { eachFile, type FileError, failureText, isFailure } from '../each-file.ts';
 import { exitStatus } from '../exit-status.ts';
 import { makeFolders } from '../make-folders.ts';
+import { findModules } from '../modules/find-modules.ts';
+import { ChainTasks } from '../modules/in-thread.ts';
 import { loadChainFile, loadTarget } from '../named-files.ts';
 import { limitsText } from '../output/figures.ts';
 
 export interface ProposeOptions {
   target: string;
   chain?: string;
+  /** Where modules are looked for. */
+  modules?: string[];
   out: string;
   json?: boolean;
 }
@@ -29,7 +33,8 @@ export interface ProposeOptions {
 /** Hears the files, proposes one chain that suits them and what single files need otherwise, and foretells each. @returns the exit status */
 export async function propose(files: readonly string[], options: ProposeOptions): Promise<number> {
   const target = await loadTarget(options.target);
-  const kept = options.chain === undefined ? undefined : await loadChainFile(options.chain);
+  const kept = options.chain === undefined ? undefined : await loadChainFile(options.chain, options.modules);
+  const tasks = new ChainTasks(kept ? await findModules(kept, options.chain!, options.modules) : []);
   const folder = await makeFolders(options.out);
   try {
     const heard = await eachFile(files, async (file) => (await measureFile(file, { name: file })).measurement);
@@ -40,7 +45,7 @@ export async function propose(files: readonly string[], options: ProposeOptions)
     const asked = await eachFile(
       sounds.map(({ file }) => file),
       async (file): Promise<Foreseen> => {
-        const { adjustments, forecast, sentence } = await findRemedy({
+        const { adjustments, forecast, sentence } = await tasks.run('remedy', {
           sourcePath: file,
           name: file,
           steps: chain.steps,
@@ -65,6 +70,7 @@ export async function propose(files: readonly string[], options: ProposeOptions)
     process.stdout.write(`${text}\n`);
     return exitStatus(results.map((one) => (isFailure(one) ? one : { file: one.file, ...one.forecast })));
   } finally {
+    tasks.close();
     await rm(folder, { recursive: true, force: true });
   }
 }
@@ -82,7 +88,7 @@ const adjustmentsOf = (own: ReadonlyMap<string, StepAdjustment[]>): AdjustmentsF
 
 function textOf(chain: ChainFile, results: readonly (FileError | ({ file: string } & Foreseen))[]): string {
   const steps = chain.steps.map(
-    ({ kind, note }, i) => `${i + 1}. ${stepOfKind(kind)?.title ?? kind}${note ? `: ${note}` : ''}`,
+    (step, i) => `${i + 1}. ${stepOf(step)?.title ?? step.kind}${step.note ? `: ${step.note}` : ''}`,
   );
   const files = results.map((result) => {
     if (isFailure(result)) return failureText(result);

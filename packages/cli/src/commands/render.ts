@@ -10,12 +10,14 @@ import {
   TonosError,
 } from '@tonos/core';
 import { readNotes, writerOf } from '@tonos/formats';
-import { alignFiles, measureFile, type RenderJob, type RenderResult, renderFile, renderSet } from '@tonos/render';
+import { alignFiles, measureFile, type RenderJob, type RenderResult } from '@tonos/render';
 import { cutsByFile } from '../cuts-by-file.ts';
 import { eachFile, type FileError, failed, isFailure } from '../each-file.ts';
 import { exitStatus } from '../exit-status.ts';
 import { freePath } from '../free-path.ts';
 import { makeFolders } from '../make-folders.ts';
+import { ChainTasks } from '../modules/in-thread.ts';
+import type { Sent } from '../modules/tasks.ts';
 import { loadChain, loadTarget } from '../named-files.ts';
 import { writtenText } from '../output/figures.ts';
 import { print } from '../output/print.ts';
@@ -28,6 +30,8 @@ export interface RenderOptions {
   target?: string;
   adjust?: string;
   cuts?: string;
+  /** Where modules are looked for. */
+  modules?: string[];
   /** Takes the files as one linked set. */
   set?: boolean;
   out: string;
@@ -44,10 +48,11 @@ type Rendered = Omit<RenderResult, 'overview' | 'copied' | 'rounds'> & {
 
 /** Runs a chain over each file and writes what comes out. @returns the exit status */
 export async function render(files: readonly string[], options: RenderOptions): Promise<number> {
-  const chain = await loadChain(options.chain, options.adjust);
+  const { found, chainOf } = await loadChain(options.chain, options);
+  const tasks = new ChainTasks(found);
   const target = options.target === undefined ? undefined : await loadTarget(options.target);
   const cutsOf = await cutsByFile(options.cuts);
-  if (options.set) checkSameTime(files.map(chain));
+  if (options.set) checkSameTime(files.map((file) => chainOf(file).configured));
   const ending = target ? writerOf(target.output).ending : '.wav';
   // spools lie beside the outputs: there is room for those too
   const spoolFolder = await makeFolders(options.out);
@@ -63,7 +68,7 @@ export async function render(files: readonly string[], options: RenderOptions): 
       // ranges that the file itself names; boxes and room tone by hand belong to the server
       byHand: { ...(await readNotes(file)), boxes: [], roomTone: NO_CHOICE, ...cutsOf(file) },
       notes: { software: `Tonos ${VERSION}`, title: basename(file, extname(file)) },
-      chain: chain(file),
+      steps: chainOf(file).steps,
       target,
       outputPath,
       spoolFolder,
@@ -87,22 +92,23 @@ export async function render(files: readonly string[], options: RenderOptions): 
   });
   try {
     const results = options.set
-      ? await asSet(files, prepared, told, signal)
+      ? await asSet(files, prepared, told, { tasks, signal })
       : await eachFile(files, async (file) => {
           const started = performance.now();
           const own = await prepared(file);
-          return told(own, await renderFile(own.job), started);
+          return told(own, await tasks.run('render', own.job), started);
         });
     print(results, options.json, writtenText);
     return exitStatus(results);
   } finally {
+    tasks.close();
     await rm(spoolFolder, { recursive: true, force: true });
   }
 }
 
 interface Prepared {
   before: Measurement;
-  job: RenderJob;
+  job: Sent<RenderJob>;
 }
 
 /** The files as one linked set: where they lie is found first; one that does not belong to them, or can't be read, is left out. */
@@ -110,7 +116,7 @@ async function asSet<Own extends Prepared>(
   files: readonly string[],
   prepared: (file: string) => Promise<Own>,
   told: (own: Own, result: RenderResult, started: number) => Rendered,
-  signal: AbortSignal,
+  { tasks, signal }: { tasks: ChainTasks; signal: AbortSignal },
 ): Promise<(FileError | ({ file: string } & Rendered))[]> {
   const started = performance.now();
   const places = await alignFiles(
@@ -124,7 +130,10 @@ async function asSet<Own extends Prepared>(
     return { place: place.value, ...(await prepared(file)) };
   });
   const there = own.flatMap((one) => (isFailure(one) ? [] : [one]));
-  const rendered = await renderSet(there.map(({ job, place }) => ({ ...job, place })));
+  const rendered = await tasks.run('render-set', {
+    jobs: there.map(({ job: { signal: _, ...job }, place }) => ({ ...job, place })),
+    signal,
+  });
   return own.map((one) => {
     if (isFailure(one)) return one;
     const result = rendered[there.indexOf(one)];

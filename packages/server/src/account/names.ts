@@ -15,6 +15,7 @@ const QUESTIONS = {
   chain: 'SELECT name, NULL AS titleId FROM chain WHERE id = ?',
   target: 'SELECT name, NULL AS titleId FROM target WHERE id = ?',
   preset: 'SELECT name, NULL AS titleId FROM preset WHERE id = ?',
+  outing: 'SELECT fileName AS name, titleId FROM outing WHERE id = ?',
   module: 'SELECT name, NULL AS titleId FROM module WHERE id = ?',
   machine: 'SELECT name, NULL AS titleId FROM machine WHERE id = ?',
   person: 'SELECT name, NULL AS titleId FROM person WHERE id = ?',

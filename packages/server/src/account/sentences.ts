@@ -144,6 +144,23 @@ export const SENTENCES: Partial<Record<RouteName, Say>> = {
   addPreset: ({ reply }) => ({ kind: 'preset', sentence: `made the preset ${quoted(reply.name)}` }),
   changePreset: to('preset', 'preset', (name) => `changed the preset ${name}`),
   removePreset: to('preset', 'trash', (name) => `moved the preset ${name} to the trash`),
+  sendOut: ({ reply, body }) => ({
+    kind: 'recording',
+    titleId: reply[0]?.titleId ?? null,
+    chainId: body.chainId,
+    sentence: `sent out ${count(reply.length, 'recording')}${reply[0]?.stepTitle ? ` as they are after ${reply[0].stepTitle}` : ''}`,
+  }),
+  handInOuting: ({ reply }) => ({
+    kind: 'recording',
+    titleId: reply.titleId,
+    sentence: `handed in ${quoted(reply.fileName)} from outside`,
+  }),
+  takeOutOuting: ({ reply }) => ({
+    kind: 'recording',
+    titleId: reply.titleId,
+    sentence: `took ${quoted(reply.fileName)} out again`,
+  }),
+  forgetOuting: to('outing', 'recording', (name) => `waits for ${name} no more`),
   addModule: ({ reply: { manifest } }) => ({
     kind: 'module',
     sentence: `brought in the module ${quoted(`${manifest.name} ${manifest.version}`)}`,

@@ -17,6 +17,7 @@ import { WorkerTokenEntity } from '../machines/worker-token-entity.ts';
 import { ModuleEntity } from '../modules/module-entity.ts';
 import { NoteEntity } from '../notes/note-entity.ts';
 import { OrderEntity, OrderRevisionEntity } from '../orders/order-entity.ts';
+import { OutingEntity } from '../outside/outing-entity.ts';
 import { LinkEntity } from '../people/link-entity.ts';
 import { PersonEntity } from '../people/person-entity.ts';
 import { SessionEntity } from '../people/session-entity.ts';
@@ -60,6 +61,7 @@ import { Notes1766500000000 } from './migrations/1766500000000-notes.ts';
 import { Machines1766600000000 } from './migrations/1766600000000-machines.ts';
 import { Sessions1766700000000 } from './migrations/1766700000000-sessions.ts';
 import { Modules1766800000000 } from './migrations/1766800000000-modules.ts';
+import { Outside1766900000000 } from './migrations/1766900000000-outside.ts';
 import type { Sign } from './row-cache.ts';
 
 /** The database of a data folder with its tables and how they came to be, not opened yet. */
@@ -81,6 +83,7 @@ export const databaseAt = (dataFolder: string): DataSource =>
       RunAttemptEntity,
       PresetEntity,
       ModuleEntity,
+      OutingEntity,
       ArrivalEntity,
       IndexPlaceEntity,
       RecordingSetEntity,
@@ -127,6 +130,7 @@ export const databaseAt = (dataFolder: string): DataSource =>
       Machines1766600000000,
       Sessions1766700000000,
       Modules1766800000000,
+      Outside1766900000000,
     ],
     migrationsRun: true,
     synchronize: false,

@@ -1,5 +1,6 @@
 import type { JobPayload, RecipeInput } from '@tonos/contract';
 import { adjustChain, modulesIn } from '@tonos/core';
+import { stepsBehind } from '../outside/basis.ts';
 import { byHandOf } from '../recordings/by-hand.ts';
 import { bodyOf } from '../runs/order-ingredients.ts';
 import { partFiles } from '../runs/order-parts.ts';
@@ -113,15 +114,21 @@ function renderOf(
   spoolFolder: string,
 ): Omit<RenderJob, 'type'> {
   const picture = pictureOf(recipe);
+  const { steps } = adjustChain(recipe.chain.steps, recipe.adjustments);
+  const { frozen } = recipe;
   return {
-    path: at.pathOf(recipe.source.sha256),
+    path: at.pathOf(frozen?.sha256 ?? recipe.source.sha256),
     name,
-    steps: adjustChain(recipe.chain.steps, recipe.adjustments).steps,
-    earlier,
+    steps: stepsBehind(steps, frozen) ?? steps,
+    // what was found in another sound holds for this one no more
+    earlier: frozen ? undefined : earlier,
     target: recipe.target,
     notes: notesOf(recipe),
     ...(picture ? { picturePath: at.pathOf(picture) } : {}),
-    byHand: byHandOf(recipe.marked, recipe.pickUps ?? {}, at),
+    byHand: {
+      ...byHandOf(recipe.marked, recipe.pickUps ?? {}, at),
+      ...(frozen && { frozen: { timeMap: frozen.timeMap } }),
+    },
     outputPath: output,
     spoolFolder,
     pictures: { surveyPath: survey, copyPath: copy },

@@ -41,7 +41,11 @@ async function titleWith(rates: readonly number[]) {
 
 async function startRun(chainId: string, from: { titleId: string; recordingIds: string[] }) {
   const targets = (await server.call<{ id: string }[]>('GET', '/targets')).body;
-  return server.call<{ id: string; code: string; detail: string }>('POST', '/runs', { ...from, chainId, targetId: targets[0].id });
+  return server.call<{ id: string; code: string; detail: string }>('POST', '/runs', {
+    ...from,
+    chainId,
+    targetId: targets[0].id,
+  });
 }
 
 it('brings one in, says what it is, gives it out, and knows it after another start', async () => {

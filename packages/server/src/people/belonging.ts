@@ -7,6 +7,7 @@ const BELONGING = [
   `SELECT 'running order', id FROM running_order WHERE titleId IN titles AND id IN ids`,
   `SELECT 'set', id FROM recording_set WHERE titleId IN titles AND id IN ids`,
   `SELECT 'item', run_item.id FROM run_item JOIN run ON run.id = run_item.runId WHERE run.titleId IN titles AND run_item.id IN ids`,
+  `SELECT 'sound that went out', id FROM outing WHERE titleId IN titles AND id IN ids`,
   `SELECT 'note', id FROM note WHERE titleId IN titles AND id IN ids`,
 ];
 const QUESTION = `WITH titles AS (SELECT value FROM json_each(?)), ids AS (SELECT value FROM json_each(?)) ${BELONGING.join(' UNION ALL ')} LIMIT 1`;

@@ -42,6 +42,7 @@ export function newRecording({ titleId, file, position, old }: Coming, surroundi
     boxes: [],
     cuts: [],
     adjustments: old?.adjustments ?? {},
+    frozen: old?.frozen ?? {},
     sha256,
     sizeBytes,
     measurement: null,

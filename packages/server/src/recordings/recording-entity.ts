@@ -1,4 +1,4 @@
-import type { FileProblem, Mark, RecordingKind } from '@tonos/contract';
+import type { FileProblem, FrozenSound, Mark, RecordingKind } from '@tonos/contract';
 import type { Measurement, RoomToneChoice, SpectralBox, StepAdjustment, TimeCut, TimeSpan } from '@tonos/core';
 import type { Tags } from '@tonos/formats';
 import { Column, Entity, PrimaryColumn } from 'typeorm';
@@ -85,6 +85,10 @@ export class RecordingEntity {
   /** By the chain's id. */
   @Column({ type: 'simple-json' })
   adjustments!: Record<string, StepAdjustment[]>;
+
+  /** What stands for it with a chain's first steps, by the chain's id. */
+  @Column({ type: 'simple-json' })
+  frozen!: Record<string, FrozenSound>;
 
   /** Large and rarely wanted. */
   @Column({ type: 'simple-json', nullable: true, select: false })

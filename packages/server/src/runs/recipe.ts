@@ -1,7 +1,8 @@
 import { createHash } from 'node:crypto';
-import type { RecipeFile, RecipeInput } from '@tonos/contract';
+import type { FrozenSound, RecipeFile, RecipeInput } from '@tonos/contract';
 import type { ChainFile, StepReport, TargetFile } from '@tonos/core';
 import type { DeliveryNotes } from '@tonos/formats';
+import { stepsBehind } from '../outside/basis.ts';
 import { markedOf } from '../recordings/by-hand.ts';
 import type { RecordingEntity } from '../recordings/recording-entity.ts';
 import type { TitleEntity } from '../titles/title-entity.ts';
@@ -27,6 +28,7 @@ export function recipeOf(ingredients: Ingredients): RecipeInput {
   const { version, recording, pickUps, set, chain, chainId, revision, target, title, track, trackTotal, date } =
     ingredients;
   const { name, sha256: source, tags, speaker, marks } = recording;
+  const frozen = recording.frozen[chainId];
   const artist = speaker || tags.artist || title.details.voices;
   const notes: DeliveryNotes = {
     software: `Tonos ${version}`,
@@ -51,10 +53,19 @@ export function recipeOf(ingredients: Ingredients): RecipeInput {
     marked: markedOf(recording),
     ...(Object.keys(pickUps).length ? { pickUps } : {}),
     ...(set ? { set } : {}),
+    // members of a set share their time: what was made of one alone has no part in it
+    ...(frozen && !set && stepsBehind(chain.steps, frozen) ? { frozen: frozenIn(frozen) } : {}),
     target,
     notes: { ...notes, ...(title.cover ? { picture: { sha256: title.cover.sha256 } } : {}) },
   };
 }
+
+const frozenIn = ({ stepId, name, sha256, timeMap }: FrozenSound): RecipeInput['frozen'] => ({
+  stepId,
+  name,
+  sha256,
+  timeMap,
+});
 
 /** Of what a title says of itself, what it says: a recipe of before it said anything stays the same. */
 function detailNotes({ number, year, ...texts }: TitleEntity['details']): Partial<DeliveryNotes> {

@@ -29,6 +29,7 @@ interface Row {
   olderTake: number;
   otherMarks: number;
   otherAdjustments: number;
+  otherFrozen: number;
   /** Who it was rendered with, and their cuts, as JSON. */
   mates: string | null;
 }
@@ -48,7 +49,7 @@ const MARKS_RENDERED = `CASE WHEN instr(marks, '"note"') = 0 THEN marks ELSE (
  */
 const LAST_ITEMS = `
   WITH own AS (
-    SELECT id, "takeOf", ${MARKS_RENDERED} AS marks, "roomToneChoice", boxes, cuts, adjustments, position FROM recording
+    SELECT id, "takeOf", ${MARKS_RENDERED} AS marks, "roomToneChoice", boxes, cuts, adjustments, frozen, position FROM recording
     WHERE "titleId" = ? AND "trashedAt" IS NULL AND NOT superseded AND kind = 'voice' ORDER BY position, id LIMIT ${PAGE} OFFSET ?
   ), tries AS (
     SELECT take."takeOf", take.id AS "takeId", item.id AS "itemId", run.id AS "runId",
@@ -67,6 +68,8 @@ const LAST_ITEMS = `
       OR coalesce(json_extract(item.recipe, '$.marked.cuts'), '[]') != json(own.cuts)) AS "otherMarks",
     item.recipe IS NOT NULL AND json_extract(item.recipe, '$.adjustments')
       != coalesce(json_extract(own.adjustments, '$."' || run."chainId" || '"'), '[]') AS "otherAdjustments",
+    item.recipe IS NOT NULL AND json_extract(item.recipe, '$.set') IS NULL AND coalesce(json_extract(item.recipe, '$.frozen.sha256'), '')
+      != coalesce(json_extract(own.frozen, '$."' || run."chainId" || '".sha256'), '') AS "otherFrozen",
     json_extract(item.recipe, '$.set.others') AS mates
   FROM own
   LEFT JOIN tries ON tries."takeOf" = own."takeOf" AND tries.nth = 1
@@ -172,6 +175,7 @@ function standingOf(row: Row): Standing {
     [row.olderTarget, 'target'],
     [row.otherMarks, 'marks'],
     [row.otherAdjustments, 'adjustments'],
+    [row.otherFrozen, 'outside'],
   ];
   const outdatedBy = reasons.flatMap(([holds, reason]) => (holds ? [reason] : []));
   return {

@@ -21,7 +21,7 @@ export interface Use {
   sha256: string;
   titleId: string;
   name: string;
-  kind: 'source' | 'delivery' | 'cover' | 'module';
+  kind: 'source' | 'delivery' | 'cover' | 'module' | 'outside';
   /** The recording that it is the source of. */
   recordingId?: string;
   /** The run that it was delivered in. */
@@ -170,6 +170,7 @@ export class StorageService {
     return [
       ...(await this.covers()),
       ...(await this.modules()),
+      ...(await this.fromOutside()),
       ...recordings.map(
         ({ id, sha256, titleId, name }): Use => ({
           sha256,
@@ -182,6 +183,27 @@ export class StorageService {
       ),
       ...found.map((one): Use => ({ ...one, kind: 'delivery', clearable: one.clearable === 1 })),
     ];
+  }
+
+  /** What stands in recordings, and what recipes call for. */
+  private async fromOutside(): Promise<Use[]> {
+    const found = await this.database.rows<Omit<Use, 'kind' | 'clearable'> & { runId: string | null }>(
+      `SELECT json_extract(one.value, '$.sha256') AS sha256, recording."titleId", json_extract(one.value, '$.name') AS name,
+          recording.id AS "recordingId", NULL AS "runId"
+        FROM recording, json_each(recording.frozen) one WHERE recording.frozen != '{}'
+      UNION SELECT json_extract(item.recipe, '$.frozen.sha256'), run."titleId", json_extract(item.recipe, '$.frozen.name'), NULL, run.id
+        FROM run_item item JOIN run ON run.id = item."runId" WHERE json_extract(item.recipe, '$.frozen') IS NOT NULL`,
+      [],
+    );
+    return found.map(
+      ({ runId, recordingId, ...one }): Use => ({
+        ...one,
+        ...(runId && { runId }),
+        ...(recordingId && { recordingId }),
+        kind: 'outside',
+        clearable: false,
+      }),
+    );
   }
 
   /** Of the library, which belongs to no title. */

@@ -374,6 +374,7 @@ const EMPTIED = {
   boxes: [] as never[],
   cuts: [] as never[],
   adjustments: {},
+  frozen: {},
   speaker: '',
   microphone: '',
   room: '',

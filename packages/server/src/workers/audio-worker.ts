@@ -34,7 +34,9 @@ import {
   SurveyReader,
   spectrogramOf,
   surveyAudio,
+  takeBack,
   viewOf,
+  writeOut,
 } from '@tonos/render';
 import { DISK_FULL, isDiskFull } from '../storage/disk-full.ts';
 import type {
@@ -92,6 +94,15 @@ async function doJob(job: Job, signal: AbortSignal): Promise<JobEnd> {
   if (job.type === 'align') return align(job, signal);
   if (job.type === 'order-ledger')
     return { type: 'programme-accounted', ledger: await ledgerOfProgramme({ ...job, signal, progress }) };
+  if (job.type === 'write-out') {
+    const chain = configureChain(job.steps);
+    const { timeMap, ...lies } = await writeOut({ ...job, chain, signal, progress });
+    return { type: 'written-out', lies, timeMap };
+  }
+  if (job.type === 'take-back') {
+    const { isRewritten, cameAtHz, ...lies } = await takeBack({ ...job, signal });
+    return { type: 'taken-back', lies, isRewritten, cameAtHz };
+  }
   if (job.type === 'check-module') return checkedModule(job);
   if (job.type === 'assemble') return assembled(job, signal, progress);
   if (job.type === 'render-set') return renderTogether(job, signal, progress);

@@ -18,7 +18,16 @@ import type {
   Verdict,
 } from '@tonos/core';
 import type { DeliveryNotes, FileNotes } from '@tonos/formats';
-import type { AssembledPart, MarkedByHand, PartFile, ProgrammeLedger, Remedy, View, ViewRange } from '@tonos/render';
+import type {
+  AssembledPart,
+  Exchanged,
+  MarkedByHand,
+  PartFile,
+  ProgrammeLedger,
+  Remedy,
+  View,
+  ViewRange,
+} from '@tonos/render';
 
 /** The wire between the server and a worker thread: one tagged union a direction. */
 
@@ -110,6 +119,27 @@ export interface GapsJob {
   name: string;
 }
 
+/** Sound that goes out to another program. */
+export interface WriteOutJob {
+  type: 'write-out';
+  path: string;
+  name: string;
+  steps: readonly ChainStep[];
+  byHand: MarkedByHand;
+  outputPath: string;
+  spoolFolder: string;
+}
+
+/** Sound that came back from one. */
+export interface TakeBackJob {
+  type: 'take-back';
+  path: string;
+  name: string;
+  /** To which it is brought. */
+  rateHz?: number;
+  outputPath: string;
+}
+
 /** Whether a module keeps the step contract. */
 export interface CheckModuleJob {
   type: 'check-module';
@@ -143,6 +173,8 @@ export interface OrderLedgerJob {
 
 export type Job =
   | CheckModuleJob
+  | WriteOutJob
+  | TakeBackJob
   | OrderLedgerJob
   | AssembleJob
   | GapsJob
@@ -201,6 +233,8 @@ export type JobEnd =
   | { type: 'remedied'; remedy: Remedy }
   | { type: 'accounted'; ledger: Ledger; reports: StepReport[] }
   | { type: 'programme-accounted'; ledger: ProgrammeLedger }
+  | { type: 'written-out'; lies: Exchanged; timeMap: TimeMap }
+  | { type: 'taken-back'; lies: Exchanged; isRewritten: boolean; cameAtHz: number }
   | { type: 'module-checked'; manifest: ModuleManifest; checks: ModuleCheck[] }
   | { type: 'failed'; error: FileProblem }
   | { type: 'cancelled' };

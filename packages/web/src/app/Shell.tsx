@@ -21,6 +21,8 @@ interface Place {
   to: string;
   label: string;
   below: string;
+  /** A page that belongs to it and lies elsewhere. */
+  also?: string;
   /** Only where several work. */
   isShared?: boolean;
   least?: Role;
@@ -29,7 +31,7 @@ interface Place {
 const PLACES: readonly Place[] = [
   { to: '/', label: 'Today', below: '/today' },
   { to: '/titles', label: 'Titles', below: '/titles' },
-  { to: '/chains', label: 'Chains', below: '/chains' },
+  { to: '/chains', label: 'Chains', below: '/chains', also: '/modules' },
   { to: '/targets', label: 'Targets', below: '/targets' },
   { to: '/runs', label: 'Runs', below: '/runs' },
   { to: '/people', label: 'People', below: '/people', isShared: true },
@@ -81,12 +83,12 @@ export function Shell() {
         <Link to="/" className={classes.mark} aria-label="Tonos, today">
           <NameMark />
         </Link>
-        {PLACES.filter((place) => isOffered(place, me)).map(({ to, label, below }) => (
+        {PLACES.filter((place) => isOffered(place, me)).map(({ to, label, below, also }) => (
           <Link
             key={to}
             to={to}
             className={classes.place}
-            aria-current={pathname === to || pathname.startsWith(below) ? 'page' : undefined}
+            aria-current={pathname === to || pathname === also || pathname.startsWith(below) ? 'page' : undefined}
           >
             {label}
           </Link>

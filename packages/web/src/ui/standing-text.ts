@@ -18,6 +18,7 @@ const REASONS: Readonly<Record<OutdatedBy, string>> = {
   target: 'its target has a newer version',
   marks: 'other marks were made',
   adjustments: 'it was adjusted',
+  outside: 'sound from outside was laid in or taken out',
 };
 
 /** Why a delivery is not what would be delivered today; empty where it is. */

@@ -20,7 +20,7 @@ interface ModuleExports {
 }
 
 /** Longer blocks are given piece by piece. */
-const PIECE_FRAMES = 4096;
+const PIECE_FRAMES = 1024;
 /** Starting and concluding count as work on so much sound. */
 const SETTING_UP_SECONDS = 0.02;
 

@@ -60,7 +60,7 @@ function ModuleRow({ module, mayChange }: { module: ProcessorModule; mayChange: 
       <td className="name">
         {name}
         <div className={`small ${classes.summary}`}>{manifest.summary}</div>
-        <div className="quiet small">{saysText(manifest)}</div>
+        <div className={`quiet small ${classes.says}`}>{saysText(manifest)}</div>
       </td>
       <td className="small">
         <ul className={classes.settings}>
