@@ -390,6 +390,11 @@ export const ROUTES = {
   output: listener.get('/api/runs/:id/items/:itemId/output', 'The delivered file, with range requests.', {
     streams: 'audio/*',
   }),
+  itemAsRecording: engineer.post(
+    '/api/runs/:id/items/:itemId/recording',
+    'The delivered file as a recording of its own, at the end of its title.',
+    { reply: recording },
+  ),
   outputOverview: listener.get('/api/runs/:id/items/:itemId/overview', 'A picture of the delivered file.', {
     reply: itemOverview,
   }),

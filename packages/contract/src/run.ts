@@ -60,6 +60,8 @@ export const acceptance = z.strictObject({
 export const stepReport = z.object({
   id: z.string(),
   kind: z.string(),
+  /** Of a module’s step: its name. */
+  title: z.string().optional(),
   findings: z.record(z.string(), z.unknown()),
   findingsVersion: z.number().int().optional(),
   deepest: z.record(z.string(), z.number()),

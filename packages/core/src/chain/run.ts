@@ -8,6 +8,7 @@ import {
   type Source,
   sliceBlock,
 } from '../signal/signal.ts';
+import { CUSTOM } from '../steps/custom/named-module.ts';
 import type { AnyStep, Findings, KnownOfRecording } from '../steps/step.ts';
 import { composeAll, type TimeMap } from '../time/time-map.ts';
 import type { ConfiguredStep } from './chain-file.ts';
@@ -39,6 +40,8 @@ export interface RunSurroundings {
 export interface StepReport {
   id: string;
   kind: string;
+  /** Of a module's step: its name. */
+  title?: string;
   findings: Findings;
   /** Of the kind's findings; those of before there were any have none. */
   findingsVersion?: number;
@@ -101,6 +104,7 @@ export async function runChain(
   return chain.map(({ id, definition, scope }) => ({
     id,
     kind: definition.kind,
+    ...(definition.kind === CUSTOM && { title: definition.title }),
     findings: { ...findings[id], ...(scope && scopeNote(scope, surroundings.known ?? {})) },
     ...(definition.study && { findingsVersion: versionOf(definition) }),
     deepest: deepest[id] ?? {},

@@ -184,6 +184,11 @@ export const SENTENCES: Partial<Record<RouteName, Say>> = {
     chainId: reply.chainId || null,
     sentence: `started a run of ${quoted(reply.chainName)}, revision ${reply.revision}, over ${count(reply.items.length, 'recording')} for ${reply.targetName}${reply.unapproved.length ? `, though ${reply.unapproved.join(' and ')}` : ''}`,
   }),
+  itemAsRecording: ({ reply }) => ({
+    kind: 'recording',
+    titleId: reply.titleId,
+    sentence: `took the delivery ${quoted(reply.name)} in as a recording of its own`,
+  }),
   removeRun: to('run', 'trash', (name) => `moved the run of ${name} to the trash`),
   cancelRun: to('run', 'run', (name) => `cancelled the run of ${name}`),
   changeRun: to('run', 'run', (name, { body }) => {

@@ -102,6 +102,18 @@ export function runRoutes(calls: Calls, needs: RunRoutesNeeds): void {
   serve(calls, ROUTES.attempts, ({ params }) => runs.earlier(params.id, params.itemId));
   serve(calls, ROUTES.useAttempt, ({ params }) => runs.useEarlier(params.id, params.itemId, params.attemptId));
   serve(calls, ROUTES.recipe, ({ params }) => runs.items.recipe(params.id, params.itemId));
+  serve(calls, ROUTES.itemAsRecording, async ({ params }) => {
+    const { titleId } = await runs.get(params.id);
+    const { sha256, name } = await runs.items.output(params.id, params.itemId);
+    const blob = await store.find(sha256);
+    if (!blob) throw new HttpProblem(409, 'cleared', `${name} is not in the store any more. Render it again.`);
+    const dot = name.lastIndexOf('.');
+    const [made] = await recordings.add(titleId, [
+      { ...blob, name: `${name.slice(0, dot)} (rendered)${name.slice(dot)}` },
+    ]);
+    nudge();
+    return made;
+  });
   serve(calls, ROUTES.outputOverview, ({ params }) => runs.items.overview(params.id, params.itemId));
   serve(calls, ROUTES.output, async ({ params, response }) => {
     const { sha256, name, container } = await runs.items.output(params.id, params.itemId);

@@ -11,6 +11,7 @@ import {
   type NewIndexPlace,
   type NewOrderDraft,
   type NewOrderRevision,
+  type NewOuting,
   type NewRevision,
   type PresetChange,
   type RecordingChange,
@@ -121,6 +122,19 @@ export const api = createApi({
         return modules;
       },
     }),
+    outings: ask(build, ROUTES.outings, all, ['Outings']),
+    sendOut: change(build, ROUTES.sendOut, (body: NewOuting) => ({ body }), ['Outings']),
+    handInOuting: build.mutation<Reply<'handInOuting'>, { id: string; file: Blob }>({
+      query: ({ id, file }) => ({
+        ...request(ROUTES.handInOuting, byId(id)),
+        body: file,
+        headers: { 'content-type': 'audio/wav' },
+      }),
+      invalidatesTags: ['Outings'],
+    }),
+    takeOutOuting: change(build, ROUTES.takeOutOuting, byId, ['Outings', 'Recordings', 'Takes', 'Standing']),
+    forgetOuting: change(build, ROUTES.forgetOuting, byId, ['Outings']),
+    itemAsRecording: change(build, ROUTES.itemAsRecording, inRun, ['Recordings', 'Titles']),
     addModule: build.mutation<Reply<'addModule'>, { name: string; file: Blob }>({
       query: ({ name, file }) => ({
         ...request(ROUTES.addModule, { query: { name } }),

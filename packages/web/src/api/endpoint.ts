@@ -21,6 +21,7 @@ const KINDS = [
   'Orders',
   'Presets',
   'Modules',
+  'Outings',
   'Index',
   'Targets',
   'Runs',

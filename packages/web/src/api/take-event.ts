@@ -123,6 +123,9 @@ export function take(event: ServerEvent, dispatch: AppDispatch): void {
       again('Orders');
       soon(dispatch, 'Standing');
       return;
+    case 'outing':
+      again('Outings');
+      return;
     case 'module':
       again('Modules');
       return;

@@ -49,6 +49,7 @@ const router = createBrowserRouter([
           { path: 'runs/:id', ...page(() => import('../features/run-board/index.ts'), 'RunBoardPage') },
           { path: 'runs/:id/beside/:other', ...page(() => import('../features/run-board/index.ts'), 'RunsBesidePage') },
           { path: 'trash', ...page(() => import('../features/trash/index.ts'), 'TrashPage') },
+          { path: 'outside', ...page(() => import('../features/outside/index.ts'), 'OutsidePage') },
           { path: 'modules', ...page(() => import('../features/modules/index.ts'), 'ModulesPage') },
           { path: 'machines', ...page(() => import('../features/machines/index.ts'), 'MachinesPage') },
           { path: 'people', ...page(() => import('../features/people/index.ts'), 'PeoplePage') },

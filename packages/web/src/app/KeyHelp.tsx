@@ -83,6 +83,7 @@ const KEYS: readonly [place: string, keys: readonly [keys: string[], act: string
       [['Alt', '\u2191'], 'move it up'],
       [['Alt', '\u2193'], 'move it down'],
       [['o'], 'switch it on or off'],
+      [['h'], 'hold it: change it without hearing, or let it go'],
       [['Delete'], 'take it out'],
       [['Ctrl', 'z'], 'undo'],
       [['Ctrl', 'Shift', 'z'], 'redo'],

@@ -30,7 +30,7 @@ interface Place {
 
 const PLACES: readonly Place[] = [
   { to: '/', label: 'Today', below: '/today' },
-  { to: '/titles', label: 'Titles', below: '/titles' },
+  { to: '/titles', label: 'Titles', below: '/titles', also: '/outside' },
   { to: '/chains', label: 'Chains', below: '/chains', also: '/modules' },
   { to: '/targets', label: 'Targets', below: '/targets' },
   { to: '/runs', label: 'Runs', below: '/runs' },

@@ -6,6 +6,8 @@ import { useMemo, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, useNavigate, useParams } from 'react-router';
 import { api } from '../../api/api.ts';
+import { useSendOut } from '../../outside/use-send-out.tsx';
+import { For } from '../../people/For.tsx';
 import { NoteThread } from '../../people/NoteThread.tsx';
 import { factsText } from '../../ui/facts-text.ts';
 import { Page } from '../../ui/Page.tsx';
@@ -40,6 +42,7 @@ export function BenchPage() {
   const at = siblings.findIndex((one) => one.id === id);
   const [previous, next] = [siblings[at - 1], at < 0 ? undefined : siblings[at + 1]];
   const go = (to: { id: string } | undefined) => to && void navigate(`/recordings/${to.id}`);
+  const { sendOut, isSending } = useSendOut();
   useHotkeys(']', () => go(next), { useKey: true });
   useHotkeys('[', () => go(previous), { useKey: true });
   if (error)
@@ -63,6 +66,18 @@ export function BenchPage() {
       }
       acts={
         <>
+          {measurement && (
+            <For least="engineer">
+              <Button
+                variant="default"
+                loading={isSending}
+                title="As a file for another program; what comes back becomes a take of it"
+                onClick={() => void sendOut({ recordingIds: [id] })}
+              >
+                Send out
+              </Button>
+            </For>
+          )}
           <Button variant="default" disabled={!previous} onClick={() => go(previous)}>
             Previous
           </Button>

@@ -17,6 +17,8 @@ interface ChainActsProps {
   mayKeep: boolean;
   onKeep(): void;
   onPropose?: () => void;
+  isHeld: boolean;
+  onHold(): void;
 }
 
 /** Undo and redo, back to the revision, keep as the next one, and what is done to the chain as a whole. */
@@ -27,6 +29,8 @@ export const ChainActs = memo(function ChainActs({
   mayKeep,
   onKeep,
   onPropose,
+  isHeld,
+  onHold,
 }: ChainActsProps) {
   const dispatch = useAppDispatch();
   const chainId = chain.id;
@@ -43,7 +47,7 @@ export const ChainActs = memo(function ChainActs({
           Back to revision {chain.revision}
         </Button>
       )}
-      <ChainMenu chain={chain} steps={steps} onPropose={onPropose} />
+      <ChainMenu chain={chain} steps={steps} onPropose={onPropose} isHeld={isHeld} onHold={onHold} />
       <For least="engineer">
         <Button disabled={!changed || !mayKeep} onClick={onKeep}>
           Keep as revision {chain.revision + 1}

@@ -16,10 +16,13 @@ interface ChainMenuProps {
   steps: readonly EditedStep[];
   /** Puts steps in place that suit the example; left out where it is not measured yet. */
   onPropose?: () => void;
+  /** Whether it is heard and measured as it was, whatever is changed. */
+  isHeld: boolean;
+  onHold(): void;
 }
 
 /** What is done to a chain as a whole: describe it, branch it, export it, archive or throw it away. */
-export function ChainMenu({ chain, steps, onPropose }: ChainMenuProps) {
+export function ChainMenu({ chain, steps, onPropose, isHeld, onHold }: ChainMenuProps) {
   const [describing, form] = useDisclosure(false);
   const [parting, part] = useDisclosure(false);
   const [change] = api.useChangeChainMutation();
@@ -57,6 +60,7 @@ export function ChainMenu({ chain, steps, onPropose }: ChainMenuProps) {
           <Menu.Item onClick={onPropose} disabled={!onPropose}>
             Propose steps for the example
           </Menu.Item>
+          <Menu.Item onClick={onHold}>{isHeld ? 'Let it go' : 'Hold: change without hearing'}</Menu.Item>
           <Menu.Item onClick={() => void branch()}>Keep as a new chain</Menu.Item>
           <Menu.Item onClick={part.open} disabled={!steps.length}>
             Keep a part of it

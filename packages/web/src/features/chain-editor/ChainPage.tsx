@@ -8,7 +8,7 @@ import {
   useSensors,
 } from '@dnd-kit/core';
 import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable';
-import { ActionIcon } from '@mantine/core';
+import { ActionIcon, Button } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
 import { IconPlayerPauseFilled, IconPlayerPlayFilled } from '@tabler/icons-react';
 import type { Chain } from '@tonos/contract';
@@ -36,6 +36,7 @@ import classes from './ChainPage.module.css';
 import { Comparison } from './Comparison.tsx';
 import { chainEditorSlice, type EditedChain } from './chain-slice.ts';
 import { nameOfStep } from './describe-step.ts';
+import { soundingSteps, withStep } from './holding.ts';
 import { LedgerRow } from './LedgerRow.tsx';
 import { Beside } from './ledger/Beside.tsx';
 import { ExamplePicker } from './ledger/ExamplePicker.tsx';
@@ -49,6 +50,7 @@ import { useChainListening } from './ledger/use-chain-listening.ts';
 import { useExample } from './ledger/use-example.ts';
 import { useLedger } from './ledger/use-ledger.ts';
 import { MOVE_HELP, moveWords } from './move-words.ts';
+import { FrozenNote } from './OutsideHere.tsx';
 import { TwoChanges } from './TwoChanges.tsx';
 import { type ChainEditor, useChainEditor } from './use-chain-editor.ts';
 import { useChainKeys } from './use-chain-keys.ts';
@@ -106,8 +108,16 @@ function ChainLedger({ chain, edited, conflict, onKeep }: ChainLedgerProps) {
   const others = useOthersHere({ chainId });
   const example = useExample(chainId);
   const { watched, recording, target } = example;
-  const ledger = useLedger(recording, steps, watched.held, opened);
-  const listening = useChainListening(recording, steps, current, ledger);
+  const { holding } = watched;
+  /** As they are heard and measured. */
+  const sounding = useMemo(() => soundingSteps(steps, holding), [steps, holding]);
+  const ledger = useLedger(recording, sounding, watched.held, opened);
+  const listening = useChainListening(recording, sounding, current, ledger);
+  const hold = useLatest((id: string) => {
+    const step = steps.find((one) => one.id === id);
+    if (step) example.change({ holding: withStep(holding, step) });
+  });
+  const holdChain = useLatest(() => example.change({ holding: { ...holding, chain: holding.chain ? null : [...steps] } }));
   const sensors = useSensors(useSensor(PointerSensor, BY_POINTER), useSensor(KeyboardSensor, BY_KEYS));
   useChainKeys({
     chainId,
@@ -115,6 +125,7 @@ function ChainLedger({ chain, edited, conflict, onKeep }: ChainLedgerProps) {
     current,
     setOpened,
     focusAdd: () => addInput.current?.focus(),
+    hold,
     keep: keepForm.open,
     canKeep: changed && !behind,
   });
@@ -228,11 +239,28 @@ function ChainLedger({ chain, edited, conflict, onKeep }: ChainLedgerProps) {
           changed={changed}
           mayKeep={!behind}
           onKeep={keepForm.open}
+          isHeld={holding.chain !== null}
+          onHold={holdChain}
           onPropose={recording?.measurement && target ? proposeSteps : undefined}
         />
       }
     >
       <ConflictNote what="chain" conflict={conflict} />
+      {holding.chain && (
+        <p className="advice">
+          The chain is held: it is heard and measured as it was, whatever is changed.
+          <Button size="compact-xs" variant="default" ml={12} onClick={holdChain}>
+            Let it go
+          </Button>
+        </p>
+      )}
+      <FrozenNote
+        chainId={chainId}
+        nameOf={(stepId) => {
+          const step = steps.find(({ id }) => id === stepId);
+          return step && nameOfStep(step);
+        }}
+      />
       {behind && <TwoChanges chain={chain} edited={edited} />}
       {steps.length === 0 && (
         <p className="empty">No step yet. Type below what you hear, such as “hiss” or “uneven”, and choose a step.</p>
@@ -286,6 +314,8 @@ function ChainLedger({ chain, edited, conflict, onKeep }: ChainLedgerProps) {
                 onDismiss={dismiss}
                 onCurrent={setCurrent}
                 onToggle={toggle}
+                held={holding.steps[step.id] !== undefined}
+                onHold={hold}
               />
             ))}
           </ol>
@@ -296,7 +326,7 @@ function ChainLedger({ chain, edited, conflict, onKeep }: ChainLedgerProps) {
         <Beside
           key={id}
           recordingId={id}
-          steps={steps}
+          steps={sounding}
           target={target}
           held={watched.held}
           onChoose={() => example.change({ recordingIds: [id, ...watched.recordingIds.filter((one) => one !== id)] })}

@@ -35,6 +35,9 @@ interface LedgerRowProps {
   onDismiss(advice: OrderAdvice): void;
   onCurrent(id: string): void;
   onToggle(id: string): void;
+  /** Whether it is heard and measured as it was, whatever is changed. */
+  held: boolean;
+  onHold(id: string): void;
 }
 
 const clipsHere = (after: LedgerFigures, before: LedgerFigures | undefined): boolean =>
@@ -59,6 +62,8 @@ export const LedgerRow = memo(function LedgerRow(props: LedgerRowProps) {
     onToggle,
     onFix,
     onDismiss,
+    held,
+    onHold,
   } = props;
   const dispatch = useAppDispatch();
   useKnownModules();
@@ -89,6 +94,7 @@ export const LedgerRow = memo(function LedgerRow(props: LedgerRowProps) {
         >
           <span className={classes.name}>{title}</span>
           <span className={wrong ? 'verdict-over' : classes.text}>
+            {held && <strong>held, heard as before: </strong>}
             {mix < 1 && `${plainFigure(100 * mix)} % of `}
             {text}
             {on && stepOf(step)?.group === 'time' && lengthSeconds !== undefined && (
@@ -130,7 +136,9 @@ export const LedgerRow = memo(function LedgerRow(props: LedgerRowProps) {
           </Button>
         </p>
       ))}
-      {opened && <StepPanel chainId={chainId} step={step} findings={findings} picture={picture} />}
+      {opened && (
+        <StepPanel chainId={chainId} step={step} findings={findings} picture={picture} held={held} onHold={onHold} />
+      )}
     </li>
   );
 });

@@ -1,4 +1,4 @@
-import { NumberInput } from '@mantine/core';
+import { NumberInput, Switch } from '@mantine/core';
 import { type ChainStep, CUSTOM, type Findings, moduleOf, stepOf } from '@tonos/core';
 import { memo, useDeferredValue, useId, useRef } from 'react';
 import { Link } from 'react-router';
@@ -12,6 +12,7 @@ import { chainEditorSlice, type EditedStep } from './chain-slice.ts';
 import { KeptText } from './KeptText.tsx';
 import type { StepPicture } from './ledger/messages.ts';
 import { ModuleField } from './ModuleField.tsx';
+import { OutsideHere } from './OutsideHere.tsx';
 import { PresetMenu } from './PresetMenu.tsx';
 import { StepPictures } from './pictures/StepPictures.tsx';
 import classes from './StepPanel.module.css';
@@ -21,10 +22,12 @@ interface StepPanelProps {
   step: EditedStep;
   findings: Findings | undefined;
   picture: StepPicture | null;
+  held: boolean;
+  onHold(id: string): void;
 }
 
 /** A step's settings as a form, and what it does drawn beside it. What is not written in the chain stands at its default. */
-export function StepPanel({ chainId, step, findings, picture }: StepPanelProps) {
+export function StepPanel({ chainId, step, findings, picture, held, onHold }: StepPanelProps) {
   const { id, kind, settings, scope, mix, note } = step;
   const dispatch = useAppDispatch();
   useKnownModules();
@@ -85,6 +88,13 @@ export function StepPanel({ chainId, step, findings, picture }: StepPanelProps) 
       <div className={classes.scope}>
         {!definition.retime && <MixField mix={mix} onChange={mixed} />}
         <ScopeField chainId={chainId} id={id} scope={scope} />
+        <Switch
+          size="xs"
+          label="Hold"
+          title="Its settings change without being heard or measured, until it is let go"
+          checked={held}
+          onChange={() => onHold(id)}
+        />
         <label htmlFor={`note-${id}`}>Reason</label>
         <KeptText
           id={`note-${id}`}
@@ -95,6 +105,7 @@ export function StepPanel({ chainId, step, findings, picture }: StepPanelProps) 
           onKeep={noted}
         />
       </div>
+      <OutsideHere chainId={chainId} stepId={id} />
     </div>
   );
 }

@@ -10,6 +10,7 @@ interface ChainKeysNeeds {
   current: string | null;
   setOpened(id: string | null): void;
   focusAdd(): void;
+  hold(id: string): void;
   keep(): void;
   canKeep: boolean;
 }
@@ -35,7 +36,16 @@ const EVEN_IN_FIGURES = {
 };
 
 /** The chain page without a mouse. Keys of single letters rest while somebody types. */
-export function useChainKeys({ chainId, steps, current, setOpened, focusAdd, keep, canKeep }: ChainKeysNeeds): void {
+export function useChainKeys({
+  chainId,
+  steps,
+  current,
+  setOpened,
+  focusAdd,
+  hold,
+  keep,
+  canKeep,
+}: ChainKeysNeeds): void {
   const dispatch = useAppDispatch();
   const at = steps.findIndex(({ id }) => id === current);
   const step = steps[at];
@@ -64,5 +74,6 @@ export function useChainKeys({ chainId, steps, current, setOpened, focusAdd, kee
   useHotkeys('delete', remove, WHERE_NOBODY_TYPES);
   useHotkeys('mod+z', () => void dispatch(undone({ chainId })), EVEN_IN_FIGURES);
   useHotkeys('mod+shift+z', () => void dispatch(redone({ chainId })), EVEN_IN_FIGURES);
+  useHotkeys('h', () => step && hold(step.id), WHERE_NOBODY_TYPES);
   useHotkeys('k', keep, { ...WHERE_NOBODY_TYPES, enabled: canKeep });
 }

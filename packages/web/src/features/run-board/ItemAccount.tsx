@@ -5,6 +5,7 @@ import { clock } from '../../ui/time.ts';
 import { Acceptance } from './Acceptance.tsx';
 import { AdjustItem } from './AdjustItem.tsx';
 import { EarlierAttempts } from './EarlierAttempts.tsx';
+import { ItemOutside } from './ItemOutside.tsx';
 import classes from './RunBoard.module.css';
 
 const MEASURES = Object.keys(LIMITABLE_MEASURES) as LimitableMeasure[];
@@ -46,7 +47,9 @@ export function ItemAccount({ run, item }: { run: Run; item: RunItem }) {
         <ol className={classes.steps}>
           {findings.map((report) => (
             <li key={report.id}>
-              <strong>{report.kind === 'finish' ? 'Finish' : (stepOfKind(report.kind)?.title ?? report.kind)}</strong>{' '}
+              <strong>
+                {report.kind === 'finish' ? 'Finish' : (report.title ?? stepOfKind(report.kind)?.title ?? report.kind)}
+              </strong>{' '}
               {reportText(report)}
             </li>
           ))}
@@ -55,6 +58,7 @@ export function ItemAccount({ run, item }: { run: Run; item: RunItem }) {
           <p className="advice">{after.warnings.map(({ message }) => message).join(' ')}</p>
         )}
         {run.orderId ? <PartsAccount item={item} /> : <AdjustItem run={run} item={item} />}
+        <ItemOutside run={run} item={item} />
         <EarlierAttempts item={item} />
         {status === 'off-target' && <Acceptance item={item} />}
         <NoteThread about={{ kind: 'item', id: item.id }} />

@@ -4,6 +4,7 @@ import type { Recording, RecordingKind } from '@tonos/contract';
 import { useState } from 'react';
 import { AdjustDrawer } from '../../adjusting/AdjustDrawer.tsx';
 import { api } from '../../api/api.ts';
+import { useSendOut } from '../../outside/use-send-out.tsx';
 import { sayError } from '../../ui/notify.ts';
 import { sayUndo } from '../../ui/say-undo.tsx';
 import classes from './ChosenBar.module.css';
@@ -24,6 +25,7 @@ export function ChosenBar({ recordings, chainId, onClear }: ChosenBarProps) {
   const [adjusting, adjust] = useDisclosure(false);
   const [change] = api.useChangeRecordingsMutation();
   const [link, { isLoading: isLinking }] = api.useMakeSetMutation();
+  const { sendOut, isSending } = useSendOut();
   const ids = recordings.map(({ id }) => id);
   const apply = async (part: Omit<Parameters<typeof change>[0], 'ids'>) => {
     const { error } = await change({ ids, ...part });
@@ -81,6 +83,15 @@ export function ChosenBar({ recordings, chainId, onClear }: ChosenBarProps) {
           Link as one session
         </Button>
       )}
+      <Button
+        size="xs"
+        variant="default"
+        loading={isSending}
+        title="As files for another program; what comes back becomes a take of each"
+        onClick={() => void sendOut({ recordingIds: ids })}
+      >
+        Send out
+      </Button>
       <Button size="xs" variant="default" onClick={() => void trash()}>
         Move to trash
       </Button>

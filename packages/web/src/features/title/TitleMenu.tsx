@@ -45,6 +45,9 @@ export function TitleMenu({ title, onFolder }: { title: Title; onFolder?: () => 
         <Menu.Dropdown>
           <Menu.Item onClick={form.open}>Name and details</Menu.Item>
           {onFolder && <Menu.Item onClick={onFolder}>Bring in from a server folder</Menu.Item>}
+          <Menu.Item component={Link} to="/outside">
+            What is outside
+          </Menu.Item>
           <Menu.Item component={Link} to={`/account?titleId=${id}`}>
             Who did what
           </Menu.Item>

@@ -1,4 +1,5 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
+import { type Held, NOTHING_HELD } from '../holding.ts';
 
 /** What a chain is looked at with, by the chain's id. */
 export interface Watched {
@@ -9,10 +10,18 @@ export interface Watched {
   held: boolean;
   /** Advice that is not for this chain. */
   dismissed: string[];
+  /** What is not heard and not measured while it is changed. */
+  holding: Held;
 }
 
 export const MOST_EXAMPLES = 4;
-export const NOTHING_WATCHED: Watched = { recordingIds: [], targetId: null, held: false, dismissed: [] };
+export const NOTHING_WATCHED: Watched = {
+  recordingIds: [],
+  targetId: null,
+  held: false,
+  dismissed: [],
+  holding: NOTHING_HELD,
+};
 
 type On<T> = PayloadAction<{ chainId: string } & T>;
 

@@ -1,0 +1,1 @@
+export { OutsidePage } from './OutsidePage.tsx';
