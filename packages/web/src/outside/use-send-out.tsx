@@ -12,7 +12,7 @@ export function useSendOut() {
     const { data, error } = await send({ chainId: null, stepId: null, ...what });
     if (!data) return sayError('Nothing was sent out', error);
     const many = data.length === 1 ? 'It goes' : `${data.length} recordings go`;
-    sayUndo(`${many} to the exchange folder, and wait there.`, () => void navigate('/outside'), 'See them');
+    sayUndo(`${many} to the exchange folder.`, () => void navigate('/outside'), 'See them');
   };
   return { sendOut, isSending: isLoading };
 }

@@ -117,7 +117,9 @@ function ChainLedger({ chain, edited, conflict, onKeep }: ChainLedgerProps) {
     const step = steps.find((one) => one.id === id);
     if (step) example.change({ holding: withStep(holding, step) });
   });
-  const holdChain = useLatest(() => example.change({ holding: { ...holding, chain: holding.chain ? null : [...steps] } }));
+  const holdChain = useLatest(() =>
+    example.change({ holding: { ...holding, chain: holding.chain ? null : [...steps] } }),
+  );
   const sensors = useSensors(useSensor(PointerSensor, BY_POINTER), useSensor(KeyboardSensor, BY_KEYS));
   useChainKeys({
     chainId,
