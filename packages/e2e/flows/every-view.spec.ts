@@ -29,6 +29,8 @@ test.beforeAll(async () => {
     '/runs': 'Runs',
     [`/runs/${run.id}`]: title.name,
     '/machines': 'Machines',
+    '/modules': 'Modules',
+    '/outside': 'Outside',
     '/storage': 'Storage',
     '/trash': 'Trash',
     '/nowhere': 'Nothing here',

@@ -1,3 +1,4 @@
+import { copyFile, readdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import { chromium, expect, type Page } from '@playwright/test';
 import type { ChainSummary, Recording, Run, RunSummary, WorkerTokenMade } from '@tonos/contract';
@@ -95,9 +96,10 @@ try {
     await shot('figures');
     await open(page, 'Targets');
     await shot('targets');
-    await page.getByRole('button', { name: 'Copy' }).nth(3).click();
-    await page.getByLabel('Delivered name').fill('{track} {title}');
-    await shot('target-form');
+    await open(page, 'Chains');
+    await page.getByRole('link', { name: 'Modules' }).click();
+    await page.getByRole('row', { name: /Tilt/ }).waitFor();
+    await shot('modules');
     await open(page, 'Storage');
     await page.getByRole('button', { name: 'Check every file' }).click();
     await page.getByText(/files are what they were/).waitFor();
@@ -112,12 +114,22 @@ try {
     await page.waitForTimeout(2500);
     await shot('chain');
     await page.keyboard.press('Space');
-    await open(page, 'Night Shift at the Observatory');
-    await page.getByRole('button', { name: 'More for this title' }).click();
-    await page.getByRole('menuitem', { name: 'Move to the trash' }).click();
-    await open(page, 'Trash');
-    await page.getByRole('row', { name: /Night Shift/ }).waitFor();
-    await shot('trash');
+    await page.getByRole('button', { name: /^High-pass/ }).click();
+    await page.getByRole('button', { name: 'Send out after this step' }).click();
+    await page.getByText(/The salt road\.flac: outside/).waitFor();
+    await open(page, 'The Salt Road Almanac');
+    for (const name of ['02 A measure of light.flac', '03 The weighing house.flac'])
+      await page.getByRole('checkbox', { name: `Choose ${name}` }).check();
+    await page.getByRole('button', { name: 'Send out' }).click();
+    const exchange = join(tonos.folder, 'data/exchange');
+    const isOut = async (name: string) =>
+      (await readdir(join(exchange, 'out'))).find((one) => one.includes(name) && one.endsWith('.wav'));
+    await expect.poll(async () => isOut('03 The weighing house')).toBeTruthy();
+    for (const name of ['after High-pass', '02 A measure'])
+      await copyFile(join(exchange, 'out', (await isOut(name))!), join(exchange, 'back', (await isOut(name))!));
+    await page.getByRole('button', { name: 'See them' }).last().click();
+    await expect(page.getByRole('button', { name: 'Take out' })).toHaveCount(2);
+    await shot('outside');
     await page.getByRole('button', { name: 'Restore' }).click();
     await page.getByText('Nothing lies here').waitFor();
   });

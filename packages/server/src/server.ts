@@ -232,7 +232,10 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
   const outside = new OutsideService({
     ...{ database, store, bus, recordings, surroundings, queue: orderQueue, nudge, report },
     largestBytes: options.uploadLimits.fileBytes,
-    folder: new ExchangeFolder(options.exchangeFolder ?? join(options.dataFolder, 'exchange')),
+    folder: new ExchangeFolder(
+      options.exchangeFolder ?? join(options.dataFolder, 'exchange'),
+      options.exchangeFolder === undefined,
+    ),
   });
   const storage = new StorageService(database, store, bus);
   const trash = new TrashService({ database, recordings, storage, bus, surroundings });

@@ -123,13 +123,14 @@ function keepsSilence(trial: Trial): string | null {
 }
 
 function blocksDoNotMatter(trial: Trial): string | null {
-  for (const channels of channelCounts(trial)) {
-    const input = bursts(1, 16000, channels);
-    const whole = process(trial, input, 16000);
-    const other = [7, 511, 4096].find((size) => !isSame(process(trial, input, 16000, { size }), whole));
-    if (other)
-      return `With blocks of ${other} frames and ${channels} channels it makes other samples than in one piece.`;
-  }
+  for (const rate of [8000, 48000, 192000])
+    for (const channels of channelCounts(trial)) {
+      const input = bursts(12000 / rate, rate, channels);
+      const whole = process(trial, input, rate);
+      const other = [7, 511, 4096].find((size) => !isSame(process(trial, input, rate, { size }), whole));
+      if (other)
+        return `With blocks of ${other} frames, ${channels} channels and ${rate} Hz it makes other samples than in one piece.`;
+    }
   return null;
 }
 

@@ -1,6 +1,16 @@
-import { readdir, symlink, writeFile } from 'node:fs/promises';
+import { readdir, readFile, symlink, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { Chain, Recording, RecordingSet, Run, RunItem, Target, Title, WorkerTokenMade } from '@tonos/contract';
+import type {
+  Chain,
+  ProcessorModule,
+  Recording,
+  RecordingSet,
+  Run,
+  RunItem,
+  Target,
+  Title,
+  WorkerTokenMade,
+} from '@tonos/contract';
 import { freePort, TestServer, voiceFile } from '../testing/test-server.ts';
 import { machineOf, TestWorker, VERSION } from '../testing/test-worker.ts';
 
@@ -36,7 +46,15 @@ beforeAll(async () => {
   const form = new FormData();
   for (let k = 0; k < SOUNDS; k++) form.append('files', await voiceFile(`${k}.wav`, 8, 20 + k));
   await server.call<Recording[]>('POST', `/titles/${title.id}/recordings`, form);
+  const tilt = await fetch(`${server.origin}/api/modules?name=tilt.wasm`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/wasm' },
+    body: await readFile(new URL('../../../module-kit/tilt/tilt.wasm', import.meta.url)),
+  });
+  const { sha256 } = (await tilt.json()) as ProcessorModule;
   const steps = [
+    // a module travels with the job that names it
+    { id: 'own', kind: 'custom', settings: { module: { sha256, name: 'Tilt' }, tiltDb: 4 } },
     { id: 'calm', kind: 'noise-reduction', settings: {} },
     { id: 'even', kind: 'compressor', settings: {} },
   ];

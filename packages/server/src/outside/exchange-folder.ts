@@ -21,9 +21,15 @@ export class ExchangeFolder {
   trouble: string | null = null;
   private readonly seen = new Map<string, { stamp: string; looks: number }>();
 
-  constructor(folder: string) {
+  /** As people are told of them: where they are not of their choosing, without the way to the data folder. */
+  readonly told: { out: string; back: string };
+
+  /** @param isInData whether it lies where it does for want of a choice */
+  constructor(folder: string, isInData = false) {
     this.out = join(folder, 'out');
     this.back = join(folder, 'back');
+    const shown = (name: string) => (isInData ? `exchange/${name}, in the data folder` : join(folder, name));
+    this.told = { out: shown('out'), back: shown('back') };
   }
 
   /** Makes it where it is not there. @returns whether it can be used */

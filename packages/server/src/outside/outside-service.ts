@@ -75,8 +75,8 @@ export class OutsideService {
       caller().sees(titleId),
     );
     const described = await database.transaction((manager) => this.describe(manager, rows));
-    const { out, back, trouble } = folder;
-    return { outings: described, folder: { out, back, trouble }, strangers: this.strangers };
+    const { told, trouble } = folder;
+    return { outings: described, folder: { ...told, trouble }, strangers: this.strangers };
   }
 
   /** Sends recordings out; each is written when its turn comes. @throws HttpProblem 404, 409, 422 */
