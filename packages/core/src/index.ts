@@ -196,6 +196,7 @@ export { kindWith, STEPS, stepOf, stepOfKind } from './steps/index.ts';
 export { knownFrom, mapKnown } from './steps/known.ts';
 export type {
   AnyStep,
+  EvenPace,
   Findings,
   KnownOfRecording,
   Processor,

@@ -49,6 +49,14 @@ export interface Material {
 export const isWithin = ({ within }: Material, { startSeconds, endSeconds }: TimeSpan): boolean =>
   within === undefined || within.some((span) => startSeconds >= span.startSeconds && endSeconds <= span.endSeconds);
 
+/** The same pace for all of a sound. */
+export interface EvenPace {
+  /** 1 as it is, 2 twice as fast. */
+  tempo: number;
+  /** @param frames of the stretch that goes in */
+  start(frames: number): Retimer;
+}
+
 export interface ShortenedPause {
   startSeconds: number;
   beforeSeconds: number;
@@ -109,6 +117,11 @@ export interface StepDefinition<S = unknown, F extends Findings = Findings> {
    * mix.
    */
   retime?(settings: S, format: SignalFormat, findings: F, material: Material): Retimer | Promise<Retimer>;
+  /**
+   * Of one that retimes: where it changes the pace evenly, how fast it goes, and a retimer for a stretch by itself. Who listens while it is
+   * edited hears that. Undefined where it leaves the pace as it is.
+   */
+  evenly?(settings: S, findings: F, format: SignalFormat): EvenPace | undefined;
   /** Of one that retimes: the stretches that it leaves out, in the time of what arrives. Who listens while it is edited does not hear them. */
   leftOut?(settings: S, findings: F, sampleRateHz: number): TimeSpan[];
   /** @param firstFrame of the recording that the processor hears first, for those whose findings have their place in time */

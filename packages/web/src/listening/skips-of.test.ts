@@ -52,3 +52,10 @@ it('only inside the marks that a step is kept to, and where a stretch was studie
     [18.5, 20.5],
   ]);
 });
+
+it('behind another pace: in the recording\u2019s own time', () => {
+  // at twice the pace a pause from 2 to 4 s is one from 4 to 8 s of the recording; half a second stays on either side, a second there
+  const faster = step('f', 'pace', { tempoPercent: 200 });
+  const findings = { f: { frames: 30 * 48000 }, p: { frames: 0, speech: null, pauses: [pause(2, 4)] } };
+  expect(rounded(skipsOf([faster, shorten], chain(findings), SOUND))).toEqual([[5, 7]]);
+});

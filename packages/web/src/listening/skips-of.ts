@@ -19,15 +19,18 @@ export function skipsOf(
   sound: Sound,
 ): TimeSpan[] {
   let skips: TimeSpan[] = [];
+  /** Seconds of the recording in one of what arrives at a step. */
+  let tempo = 1;
   for (const step of steps) {
     const found = step.id === undefined ? undefined : findings[step.id];
     const own = found ? leftOutBy(step, found, sound) : [];
+    if (found) tempo *= tempoOf(step, found, sound);
     if (!own.length) continue;
     const cuts = skips.map((span, i) => ({ id: String(i), kind: 'take-out' as const, on: true, ...span }));
     const map = mapOfCuts(cuts, sound.seconds);
     const there = own.map(({ startSeconds, endSeconds }) => ({
-      startSeconds: toSource(map, startSeconds, 'after'),
-      endSeconds: toSource(map, endSeconds, 'before'),
+      startSeconds: toSource(map, startSeconds * tempo, 'after'),
+      endSeconds: toSource(map, endSeconds * tempo, 'before'),
     }));
     const marks = known.marks
       .filter(({ name }) => step.scope?.marks.includes(name))
@@ -43,6 +46,14 @@ export function skipsOf(
     startSeconds: startSeconds + findingsFromSeconds,
     endSeconds: endSeconds + findingsFromSeconds,
   }));
+}
+
+/** How fast a step lets it go. */
+function tempoOf(step: ChainStep, findings: Findings, { sampleRateHz }: Sound): number {
+  const definition = step.scope ? undefined : stepOf(step);
+  const parsed = definition?.settings.safeParse(step.settings);
+  const pace = parsed?.success && definition?.evenly?.(parsed.data, findings, { sampleRateHz, channels: 1 });
+  return pace ? pace.tempo : 1;
 }
 
 /** Nothing, where its settings or what was found are of another kind. */

@@ -31,6 +31,12 @@ interface Heard {
 const tempoOf = ({ fitSeconds, tempoPercent }: Settings, lengthSeconds: number): number =>
   Math.min(MOST_TEMPO, Math.max(LEAST_TEMPO, fitSeconds === null ? tempoPercent / 100 : lengthSeconds / fitSeconds));
 
+const paceOf = ({ pitchSemitones, keepFormants }: Settings, tempo: number) => ({
+  tempo,
+  pitchRatio: 2 ** (pitchSemitones / 12),
+  keepFormants,
+});
+
 export const pace = defineStep<Settings, Heard>({
   kind: 'pace',
   title: 'Pace',
@@ -66,14 +72,14 @@ export const pace = defineStep<Settings, Heard>({
       },
     };
   },
+  evenly: (given, { frames }, format) => {
+    const tempo = tempoOf(given, frames / format.sampleRateHz);
+    if (tempo === 1 && given.pitchSemitones === 0) return undefined;
+    return { tempo, start: (stretch) => new Repacer(paceOf(given, tempo), format, stretch) };
+  },
   retime: (given, format, { frames }, { within }) => {
-    const { pitchSemitones, keepFormants } = given;
     const repace = (length: number) =>
-      new Repacer(
-        { tempo: tempoOf(given, length / format.sampleRateHz), pitchRatio: 2 ** (pitchSemitones / 12), keepFormants },
-        format,
-        length,
-      );
+      new Repacer(paceOf(given, tempoOf(given, length / format.sampleRateHz)), format, length);
     return within ? new ScopedRepacer(framesOfSpans(within, format, frames), repace, format, frames) : repace(frames);
   },
   start: still,

@@ -80,9 +80,9 @@ export function StepPanel({ chainId, step, findings, picture, held, onHold }: St
       </div>
       {definition.retime && (
         <p className="quiet small">
-          {definition.leftOut
-            ? 'What it takes out is not heard here; what it adds is heard in a run. The clock stays the recording\u2019s.'
-            : 'While you listen here the recording keeps its own time: what this step makes of it is heard in a run.'}
+          {definition.evenly
+            ? 'Its pace and pitch are heard here where it is kept to no marks. The clock stays the recording\u2019s.'
+            : 'What it takes out is not heard here; what it adds is heard in a run. The clock stays the recording\u2019s.'}
         </p>
       )}
       <div className={classes.scope}>

@@ -3,6 +3,7 @@ import { boxedFrames } from './boxed-frames.ts';
 import { cutFrames } from './cut-frames.ts';
 import { LiveFrames } from './live-frames.ts';
 import type { LiveSteps, Traces, Track } from './messages.ts';
+import { PacedFrames, pacedSteps } from './paced-frames.ts';
 import { programmeSound } from './programme-sound.ts';
 import type { Readable } from './readable.ts';
 import type { SampleReader } from './sample-reader.ts';
@@ -11,22 +12,33 @@ const NO_TRACES: Traces = {};
 
 /** A stretch of a track, through steps or as it is, in pieces as long as one asks for. */
 export class Feed {
-  private readonly live: LiveFrames | undefined;
+  private readonly live: LiveFrames | PacedFrames | undefined;
   private readonly blocks: AsyncIterator<Block>;
   private held: Block | undefined;
 
   /** @param place is told where a track that is cut goes on */
-  constructor(reader: SampleReader, track: Track, from: number, to: number, place: (frame: number) => void) {
+  constructor(
+    reader: SampleReader,
+    private readonly track: Track,
+    from: number,
+    to: number,
+    place: (frame: number) => void,
+  ) {
     const { live } = track;
-    this.live = live && new LiveFrames(uncutSound(reader, track), live, from);
+    const paced = live && pacedSteps(live, track);
+    const sound = uncutSound(reader, track);
+    this.live = live && (paced ? new PacedFrames(sound, paced, from) : new LiveFrames(sound, live, from));
     const plain = () => {
       const { cut } = track;
-      return cut?.cuts.length
-        ? cutFrames(reader, { ...track, cut }, from, to, place)
-        : uncutSound(reader, track).blocks(from, to);
+      return cut?.cuts.length ? cutFrames(reader, { ...track, cut }, from, to, place) : sound.blocks(from, to);
     };
     const blocks = this.live ? this.live.blocks(to) : plain();
     this.blocks = blocks[Symbol.asyncIterator]();
+  }
+
+  /** Frames of the track that go into one that is heard. */
+  get tempo(): number {
+    return this.live instanceof PacedFrames ? this.live.tempo : 1;
   }
 
   takeTraces(): Traces {
@@ -35,7 +47,10 @@ export class Feed {
 
   /** Goes on with other steps where only their settings differ. */
   update(live: LiveSteps | undefined): boolean {
-    return live !== undefined && (this.live?.update(live) ?? false);
+    if (!live || !this.live) return false;
+    // a pace that begins or ends is another sound
+    const isPaced = pacedSteps(live, this.track) !== undefined;
+    return isPaced === this.live instanceof PacedFrames && this.live.update(live);
   }
 
   /** The next frames, fewer where a block ends; undefined at the end. */

@@ -112,7 +112,6 @@ class Sounding {
     // who starts behind a loop's end hears on to the file's end
     const end = loop && at < loop.end ? loop.end : frames;
     while (this.wanted()) {
-      this.sayPlace(at);
       const before = this.fed;
       for await (const block of this.frames(at, end === frames ? undefined : end)) {
         if (!(await this.hasRoom())) return;
@@ -148,14 +147,16 @@ class Sounding {
     let at = from;
     const open = () => this.openFeed(at, loopEnd ?? this.track.frames);
     let feed = open();
+    this.sayPlace(at);
     while (this.wanted()) {
       if (this.isChanged) {
         this.isChanged = false;
         if (!feed.update(this.track.live)) {
           const old = feed;
           feed = open();
+          if (old.tempo !== feed.tempo) this.sayPlace(at);
           for await (const block of this.turned(old, feed)) {
-            at += framesOf(block);
+            at += framesOf(block) * feed.tempo;
             yield block;
           }
         }
@@ -168,15 +169,16 @@ class Sounding {
         feed = open();
         this.sayPlace(at);
         for await (const block of this.turned(old, feed)) {
-          at += framesOf(block);
+          at += framesOf(block) * feed.tempo;
           yield block;
         }
         continue;
       }
       const most = this.quick ? LIVE_PIECE_FRAMES : PIECE_FRAMES;
-      const block = await feed.next(Math.min(most, skip ? skip.start - at : most));
+      const untilSkip = skip ? Math.max(1, Math.round((skip.start - at) / feed.tempo)) : most;
+      const block = await feed.next(Math.min(most, untilSkip));
       if (!block) return;
-      at += framesOf(block);
+      at += framesOf(block) * feed.tempo;
       yield block;
     }
   }
@@ -192,7 +194,7 @@ class Sounding {
   }
 
   private openFeed(from: number, to: number): Feed {
-    this.feed = new Feed(this.reader, this.track, from, to, (frame) => this.sayPlace(frame));
+    this.feed = new Feed(this.reader, this.track, Math.round(from), to, (frame) => this.sayPlace(frame));
     return this.feed;
   }
 
@@ -293,7 +295,8 @@ class Sounding {
 
   private sayPlace(at: number): void {
     const seconds = at / this.track.sampleRateHz;
-    this.needs.say({ type: 'place', asked: this.asked, frame: this.ringFrame(this.fed), seconds });
+    const speed = this.feed?.tempo ?? 1;
+    this.needs.say({ type: 'place', asked: this.asked, frame: this.ringFrame(this.fed), seconds, speed });
   }
 
   private ringFrame(fedFrames: number): number {

@@ -19,7 +19,7 @@ type Timed<T> = T & { frame: number };
 export class ListeningEngine {
   private readonly ring: SharedRing;
   private asked = 0;
-  private places: Timed<{ seconds: number }>[] = [];
+  private places: Timed<{ seconds: number; speed: number }>[] = [];
   private readings: Timed<{ reading: MeterReading; traces: Traces }>[] = [];
   private shown: { reading: MeterReading; traces: Traces } | null = null;
   private end: number | null = null;
@@ -107,7 +107,8 @@ export class ListeningEngine {
     while (this.places.length > 1 && framesBetween(this.places[1].frame, read - late) >= 0) this.places.shift();
     const [place] = this.places;
     if (!place) return this.askedSeconds;
-    return place.seconds + Math.max(0, framesBetween(place.frame, read - late)) / this.context.sampleRate;
+    const since = Math.max(0, framesBetween(place.frame, read - late)) / this.context.sampleRate;
+    return place.seconds + since * place.speed;
   }
 
   /** What the meters show of what sounds now. */

@@ -81,7 +81,7 @@ const sameFindings = (a: LiveSteps, b: LiveSteps): boolean =>
   a.steps.every(({ id = '' }) => JSON.stringify(a.findings[id]) === JSON.stringify(b.findings[id]));
 
 /** Steps that can't run are not heard; the page says what is wrong with them. */
-function stepsOf({ steps }: LiveSteps): ConfiguredStep[] {
+export function stepsOf({ steps }: Pick<LiveSteps, 'steps'>): ConfiguredStep[] {
   return steps.flatMap((step) => {
     try {
       return configureChain([step]);

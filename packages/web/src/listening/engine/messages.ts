@@ -115,8 +115,8 @@ export type ToFeeder =
 
 /** Frames are the ring's. */
 export type FromFeeder =
-  /** From this frame on, the sound comes from this place. */
-  | { type: 'place'; asked: number; frame: number; seconds: number }
+  /** From this frame on, the sound comes from this place, and so many of its seconds go into one. */
+  | { type: 'place'; asked: number; frame: number; seconds: number; speed: number }
   | { type: 'reading'; asked: number; frame: number; reading: MeterReading; traces: Traces }
   | { type: 'end'; asked: number; frame: number }
   | { type: 'trouble'; message: string };
