@@ -4,11 +4,12 @@ import { Tonos } from '@tonos/e2e/tonos';
 import { board } from './board.ts';
 import { chainPage } from './chain-page.ts';
 import { type Figure, figureTable } from './figure.ts';
+import { hourOfCuts } from './hour-of-cuts.ts';
 import { team } from './team.ts';
 import { tenHours } from './ten-hours.ts';
 
 /** `npm run bench:pages`: what people wait for, in the built server and Debian's Chromium. Needs 5 GB of disk for a while. */
-const PARTS = ['chain', 'board', 'hours', 'team'];
+const PARTS = ['chain', 'board', 'cuts', 'hours', 'team'];
 const wanted = process.argv.slice(2).filter((word) => PARTS.includes(word));
 const does = (part: string) => !wanted.length || wanted.includes(part);
 
@@ -18,6 +19,7 @@ const figures: Figure[] = [];
 try {
   if (does('chain')) figures.push(...(await chainPage(tonos, browser)));
   if (does('board')) figures.push(...(await board(tonos)));
+  if (does('cuts')) figures.push(...(await hourOfCuts(tonos, browser)));
   if (does('hours')) figures.push(...(await tenHours(tonos, browser)));
   if (does('team')) figures.push(...(await team(tonos)));
   console.log(figureTable(figures));

@@ -17,11 +17,12 @@ const VOICE_SECONDS = 60;
 const NAME = 'Ten hours.wav';
 const MEGA = 1024 * 1024;
 
-async function writeTenHours(path: string): Promise<void> {
+/** A minute of a voice again and again. */
+export async function writeHours(path: string, hours: number): Promise<void> {
   const voice = mixed(babble(VOICE_SECONDS, RATE), noise(0.0005, VOICE_SECONDS, RATE)).map((x) => 0.3 * x);
   const bytes = await ByteWriter.create(path);
   const writer = await writeWav(bytes, { format: { sampleRateHz: RATE, channels: 1 }, bitDepth: 16 });
-  for (let i = 0; i < (HOURS * 3600) / VOICE_SECONDS; i++) await writer.write([voice]);
+  for (let i = 0; i < (hours * 3600) / VOICE_SECONDS; i++) await writer.write([voice]);
   await writer.finish();
   await bytes.close();
 }
@@ -29,7 +30,7 @@ async function writeTenHours(path: string): Promise<void> {
 /** A ten-hour recording brought in, looked at and listened to. */
 export async function tenHours(tonos: Tonos, browser: Browser): Promise<Figure[]> {
   await mkdir(join(tonos.folder, 'inbox'), { recursive: true });
-  await writeTenHours(join(tonos.folder, 'inbox', NAME));
+  await writeHours(join(tonos.folder, 'inbox', NAME), HOURS);
   const call = api(tonos);
   const title = await call<Named>('POST', '/titles', { name: 'A long night', kind: 'audiobook' });
   const started = performance.now();
@@ -168,7 +169,7 @@ async function longChain(tonos: Tonos, browser: Browser, titleId: string): Promi
 }
 
 /** From a click at a place to the first sample at the sound device. */
-async function startMs(page: Page, x: number, y: number): Promise<number> {
+export async function startMs(page: Page, x: number, y: number): Promise<number> {
   await page.evaluate(() => {
     const watched = window as unknown as { heard: number[]; clicked: number; sounded: number };
     watched.sounded = 0;

@@ -2,7 +2,9 @@ import { ActionIcon, Button, Checkbox, Select, Switch } from '@mantine/core';
 import { IconTrash } from '@tabler/icons-react';
 import type { Recording } from '@tonos/contract';
 import { type PickUp, secondsAfter, spanOf, type TimeCut } from '@tonos/core';
+import { useMemo } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
+import { RowsInView } from '../../ui/RowsInView.tsx';
 import { TimeField } from '../../ui/TimeField.tsx';
 import { clock } from '../../ui/time.ts';
 import { cutKindName, cutLengthText } from './cut-words.ts';
@@ -12,6 +14,7 @@ import type { Cutting } from './use-cutting.ts';
 
 /** So much is heard before a cut: whether it is noticed shows in what leads to it. */
 const LEAD_SECONDS = 1.5;
+const ROW_PX = 37;
 
 interface CutTableProps {
   cutting: Cutting;
@@ -30,6 +33,7 @@ export function CutTable({ cutting, others, totalSeconds, listen, show }: CutTab
     const next = cuts[at < 0 && by < 0 ? cuts.length - 1 : (at + by + cuts.length) % cuts.length];
     show(next);
   };
+  const rows = useMemo(() => cuts.map((cut, i) => ({ id: cut.id ?? String(i), cut })), [cuts]);
   useHotkeys('j', () => go(1));
   useHotkeys('shift+j', () => go(-1));
   if (!cuts.length) return null;
@@ -63,18 +67,11 @@ export function CutTable({ cutting, others, totalSeconds, listen, show }: CutTab
             </th>
           </tr>
         </thead>
-        <tbody>
-          {cuts.map((cut) => (
-            <CutRows
-              key={cut.id}
-              cut={cut}
-              cutting={cutting}
-              others={others}
-              heard={() => heard(cut)}
-              show={() => show(cut)}
-            />
-          ))}
-        </tbody>
+        <RowsInView rows={rows} heightPx={ROW_PX} columns={7}>
+          {({ cut }) => (
+            <CutRows cut={cut} cutting={cutting} others={others} heard={() => heard(cut)} show={() => show(cut)} />
+          )}
+        </RowsInView>
       </table>
     </section>
   );

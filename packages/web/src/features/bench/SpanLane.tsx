@@ -29,6 +29,8 @@ interface SpanLaneProps {
   onMove(span: LaneSpan, change: SpanMove): void;
 }
 
+const LEAST_HANDLES_PX = 12;
+
 type Part = 'whole' | 'start' | 'end';
 
 /** Spans over the picture; one is dragged as a whole or by its ends. */
@@ -73,7 +75,8 @@ export function SpanLane({ label, look, spans, range, totalSeconds, width, onCho
         const left = percent(start);
         const wide = percent(end) - left;
         if (left > 100 || left + wide < 0) return null;
-        const isRange = kept.endSeconds > kept.startSeconds;
+        // ends that lie on each other can't be taken hold of
+        const isRange = (wide / 100) * width > LEAST_HANDLES_PX;
         const handle = (part: 'start' | 'end') => (
           <span
             className={part === 'start' ? classes.start : classes.end}
