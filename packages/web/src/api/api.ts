@@ -25,7 +25,6 @@ import {
   type ViewQuery,
 } from '@tonos/contract';
 import type { OrderFile, TargetFile } from '@tonos/core';
-import { takeModules } from '../modules/index.ts';
 import { all, ask, type Body, byId, change, EVERYTHING, type Kind, one, own, type Reply } from './endpoint.ts';
 import { machineEndpoints } from './machine-endpoints.ts';
 import { peopleEndpoints } from './people-endpoints.ts';
@@ -114,14 +113,7 @@ export const api = createApi({
       }),
       invalidatesTags: own('Titles'),
     }),
-    modules: build.query<Reply<'modules'>, void>({
-      query: () => request(ROUTES.modules, {}),
-      providesTags: ['Modules'],
-      transformResponse: (modules: Reply<'modules'>) => {
-        takeModules(modules);
-        return modules;
-      },
-    }),
+    modules: ask(build, ROUTES.modules, all, ['Modules']),
     outings: ask(build, ROUTES.outings, all, ['Outings']),
     sendOut: change(build, ROUTES.sendOut, (body: NewOuting) => ({ body }), ['Outings']),
     handInOuting: build.mutation<Reply<'handInOuting'>, { id: string; file: Blob }>({

@@ -2,11 +2,13 @@ import { ActionIcon, Tooltip, useComputedColorScheme, useMantineColorScheme } fr
 import { useDisclosure } from '@mantine/hooks';
 import { IconKeyboard, IconMoon, IconSun } from '@tabler/icons-react';
 import { type Me, type Role, reaches } from '@tonos/contract';
+import { useEffect } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, Outlet, useLocation, useNavigate } from 'react-router';
 import { api } from '../api/api.ts';
 import { useServerEvents } from '../api/use-server-events.ts';
 import { ListeningStrip } from '../listening/ListeningStrip.tsx';
+import { takeModules } from '../modules/index.ts';
 import { useMe } from '../people/use-me.ts';
 import { useBeingThere } from '../people/use-presence.ts';
 import { ThumbIndex } from '../thumb-index/index.ts';
@@ -42,6 +44,14 @@ const PLACES: readonly Place[] = [
 const isOffered = ({ isShared, least }: Place, me: Me | undefined): boolean =>
   (!isShared || me?.shared === true) && (!least || !me || reaches(me.role, least));
 
+/** What the library holds is known to every page. */
+function useModulesOfLibrary(): void {
+  const { data } = api.useModulesQuery();
+  useEffect(() => {
+    if (data) takeModules(data);
+  }, [data]);
+}
+
 /** Leads to the notes that name who is here; how many there are stands beside it. */
 function ForYouLink() {
   const { data = [] } = api.useOpenForMeQuery();
@@ -59,7 +69,7 @@ export function Shell() {
   useServerEvents();
   useBeingThere();
   const me = useMe();
-  api.useModulesQuery();
+  useModulesOfLibrary();
   const navigate = useNavigate();
   const { pathname } = useLocation();
   const [help, { open, close }] = useDisclosure(false);

@@ -6,6 +6,7 @@ import { besideSlice } from '../features/bench/beside-slice.ts';
 import { chainEditorSlice } from '../features/chain-editor/chain-slice.ts';
 import { exampleSlice } from '../features/chain-editor/ledger/example-slice.ts';
 import { orderSlice } from '../features/running-order/order-slice.ts';
+import { listeningController, obeyedBy } from '../listening/listening-controller.ts';
 import { listeningSlice } from '../listening/listening-slice.ts';
 
 /** Tests make their own. */
@@ -20,7 +21,7 @@ export const makeStore = () =>
       listening: listeningSlice.reducer,
       beside: besideSlice.reducer,
     },
-    middleware: (defaults) => defaults().concat(api.middleware),
+    middleware: (defaults) => defaults().concat(api.middleware, obeyedBy(listeningController)),
   });
 
 export const store = makeStore();

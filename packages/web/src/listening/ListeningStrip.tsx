@@ -2,7 +2,7 @@ import { ActionIcon, SegmentedControl, Switch, Tooltip } from '@mantine/core';
 import { IconPlayerPauseFilled, IconPlayerPlayFilled, IconRepeat } from '@tabler/icons-react';
 import type { TimeSpan } from '@tonos/core';
 import { figure } from '@tonos/core';
-import { useRef } from 'react';
+import { useEffect, useRef } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { useLocation } from 'react-router';
 import { api } from '../api/api.ts';
@@ -12,18 +12,23 @@ import { clock } from '../ui/time.ts';
 import { DeviceMenu } from './DeviceMenu.tsx';
 import classes from './ListeningStrip.module.css';
 import { matchGainDb } from './level-match.ts';
-import { useListeningSeconds } from './listening-clock.ts';
+import { listeningSeconds, useListeningSeconds } from './listening-clock.ts';
+import { listeningController } from './listening-controller.ts';
 import { type Listened, listeningSlice, type Playable, playableOf, type Side } from './listening-slice.ts';
 import { MeterFigures } from './MeterFigures.tsx';
-import { usePlayer } from './use-player.ts';
 
 const { playingChanged, sideChosen, levelMatchChanged, loopChosen, scrubbed, seekAsked } = listeningSlice.actions;
 const SEEK_SECONDS = 5;
+/** What a page shows comes first. */
+const WARM_MS = 500;
 
 /** At the foot of every page: what is being listened to. */
 export function ListeningStrip() {
   const { listened } = useAppSelector((state) => state.listening);
-  usePlayer();
+  useEffect(() => {
+    const timer = setTimeout(() => listeningController.warm(), WARM_MS);
+    return () => clearTimeout(timer);
+  }, []);
   return (
     <section className={classes.strip} aria-label="Listening">
       {listened ? (
@@ -40,14 +45,13 @@ function Player({ listened }: { listened: Listened }) {
   const { side, playing, levelMatched, loop } = useAppSelector((state) => state.listening);
   const playable = playableOf(listened, side);
   const gainDb = levelMatched ? matchGainDb(listened, side) : 0;
-  const seconds = useListeningSeconds();
-  const choose = (chosen: Side) => dispatch(sideChosen(chosen, seconds));
+  const choose = (chosen: Side) => dispatch(sideChosen(chosen, listeningSeconds()));
   useHotkeys('space', () => dispatch(playingChanged(!playing)), {
     preventDefault: true,
     ignoreEventWhen: ({ target }) => (target as HTMLElement).closest('button, [role=switch]') !== null,
   });
-  useHotkeys('comma', () => dispatch(seekAsked(seconds - SEEK_SECONDS)));
-  useHotkeys('period', () => dispatch(seekAsked(Math.min(playable.seconds, seconds + SEEK_SECONDS))));
+  useHotkeys('comma', () => dispatch(seekAsked(listeningSeconds() - SEEK_SECONDS)));
+  useHotkeys('period', () => dispatch(seekAsked(Math.min(playable.seconds, listeningSeconds() + SEEK_SECONDS))));
   useHotkeys('s', () => choose('source'));
   useHotkeys('r', () => choose('result'));
   // elsewhere these letters belong to the page
@@ -79,10 +83,10 @@ function Player({ listened }: { listened: Listened }) {
           {listened.name}
         </span>
         <span className={`figure ${classes.time}`}>
-          {clock(seconds, 1)} <span className="quiet">/ {clock(playable.seconds, 1)}</span>
+          <Now /> <span className="quiet">/ {clock(playable.seconds, 1)}</span>
         </span>
       </div>
-      <Timeline playable={playable} seconds={seconds} loop={loop} scrub={(to) => dispatch(scrubbed(to))} />
+      <Timeline playable={playable} loop={loop} scrub={(to) => dispatch(scrubbed(to))} />
       {loop && (
         <Tooltip label={`Repeats ${clock(loop.startSeconds, 1)} to ${clock(loop.endSeconds, 1)}: press to go on`}>
           <ActionIcon aria-label="Stop repeating" onClick={() => dispatch(loopChosen(null))}>
@@ -132,12 +136,16 @@ const sidesOf = ({ chain }: Listened) =>
 
 interface TimelineProps {
   playable: Playable;
-  seconds: number;
   loop: TimeSpan | null;
   scrub(seconds: number): void;
 }
 
-function Timeline({ playable, seconds, loop, scrub }: TimelineProps) {
+/** P19: what moves with every frame is drawn by itself. */
+function Now() {
+  return clock(useListeningSeconds(), 1);
+}
+
+function Timeline({ playable, loop, scrub }: TimelineProps) {
   const { overview } = playable;
   const [recording, output] = overview && 'recordingId' in overview ? [overview, null] : [null, overview];
   const source = api.useRecordingOverviewQuery(recording?.recordingId ?? '', { skip: !recording });
@@ -147,24 +155,33 @@ function Timeline({ playable, seconds, loop, scrub }: TimelineProps) {
   return (
     <div className={classes.timeline}>
       <Wave columns={columns} height={42} />
-      <input
-        className={classes.seek}
-        type="range"
-        aria-label="Position"
-        aria-valuetext={clock(seconds, 1)}
-        min={0}
-        max={playable.seconds}
-        step={0.01}
-        value={Math.min(seconds, playable.seconds)}
-        onChange={(event) => scrub(Number(event.currentTarget.value))}
-      />
+      <Seek total={playable.seconds} scrub={scrub} />
       {loop && (
         <div
           className={classes.loop}
           style={{ left: `${percent(loop.startSeconds)}%`, width: `${percent(loop.endSeconds - loop.startSeconds)}%` }}
         />
       )}
-      <div className={classes.cursor} style={{ left: `${percent(seconds)}%` }} />
     </div>
+  );
+}
+
+function Seek({ total, scrub }: { total: number; scrub(seconds: number): void }) {
+  const seconds = useListeningSeconds();
+  return (
+    <>
+      <input
+        className={classes.seek}
+        type="range"
+        aria-label="Position"
+        aria-valuetext={clock(seconds, 1)}
+        min={0}
+        max={total}
+        step={0.01}
+        value={Math.min(seconds, total)}
+        onChange={(event) => scrub(Number(event.currentTarget.value))}
+      />
+      <div className={classes.cursor} style={{ left: `${(100 * seconds) / total}%` }} />
+    </>
   );
 }
