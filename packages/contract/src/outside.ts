@@ -15,6 +15,25 @@ export const frozenSound = z.object({
   at: z.string(),
 });
 
+/** `tonos.outside/1`: what lies beside a file that went out, for the program that takes it. */
+export const outsideFile = z.object({
+  format: z.literal('tonos.outside/1'),
+  id: z.string(),
+  /** Under this name it comes back. */
+  file: z.string(),
+  /** And to this place. */
+  back: z.string(),
+  title: z.string(),
+  recording: z.string(),
+  place: z.union([
+    z.literal('before the chain'),
+    z.object({ chain: z.string(), after: z.string(), stepId: z.string() }),
+  ]),
+  sampleRateHz: z.number().int(),
+  channels: z.number().int(),
+  frames: z.number().int(),
+});
+
 /** From where sound goes out: a recording as it came, or as it is after a step of a chain. */
 export const newOuting = z
   .strictObject({
@@ -69,3 +88,4 @@ export type FrozenSound = z.output<typeof frozenSound>;
 export type NewOuting = z.output<typeof newOuting>;
 export type Outing = z.output<typeof outing>;
 export type Outings = z.output<typeof outings>;
+export type OutsideFile = z.output<typeof outsideFile>;

@@ -1,5 +1,6 @@
-import { adjustmentsFile, chainFile, cutsFile, orderFile, targetFile } from '@tonos/core';
+import { adjustmentsFile, chainFile, cutsFile, moduleManifest, orderFile, targetFile } from '@tonos/core';
 import * as z from 'zod';
+import { outsideFile } from './outside.ts';
 import { presetFile } from './preset.ts';
 import { recipeFile } from './recipe.ts';
 import { reportFile } from './report.ts';
@@ -12,6 +13,8 @@ export const SCHEMAS: Readonly<Record<string, z.ZodType>> = {
   'tonos.cuts-1': cutsFile,
   'tonos.order-1': orderFile,
   'tonos.preset-1': presetFile,
+  'tonos.module-1': moduleManifest,
+  'tonos.outside-1': outsideFile,
   'tonos.recipe-1': recipeFile,
   'tonos.report-1': reportFile,
 };

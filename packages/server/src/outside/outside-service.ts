@@ -2,7 +2,7 @@ import { createReadStream, createWriteStream } from 'node:fs';
 import { join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import type { FrozenSound, NewOuting, Outing, Outings } from '@tonos/contract';
+import type { FrozenSound, NewOuting, Outing, Outings, OutsideFile } from '@tonos/contract';
 import { type ChainStep, configureChain, moduleOf, safeName, signedFigure, stepIds, stepOf } from '@tonos/core';
 import { mapOfReturn } from '@tonos/render';
 import { type EntityManager, In } from 'typeorm';
@@ -223,7 +223,11 @@ export class OutsideService {
   }
 
   /** What lies beside the sound. */
-  private async about(row: OutingEntity, recording: RecordingEntity, lies: NonNullable<OutingEntity['lies']>) {
+  private async about(
+    row: OutingEntity,
+    recording: RecordingEntity,
+    lies: NonNullable<OutingEntity['lies']>,
+  ): Promise<OutsideFile> {
     const { database, folder } = this.needs;
     const title = await database.of(TitleEntity).findOneBy({ id: row.titleId });
     const chain = row.chainId && (await database.of(ChainEntity).findOneBy({ id: row.chainId }));
@@ -233,9 +237,9 @@ export class OutsideService {
       id: row.id,
       file: row.fileName,
       back: join(folder.back, row.fileName),
-      title: title?.name,
+      title: title?.name ?? '',
       recording: recording.givenName || recording.name,
-      place: chain ? { chain: chain.name, after: row.stepTitle, stepId: row.stepId } : 'before the chain',
+      place: chain ? { chain: chain.name, after: row.stepTitle!, stepId: row.stepId! } : 'before the chain',
       ...{ sampleRateHz, channels, frames },
     };
   }
