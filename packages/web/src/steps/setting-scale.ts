@@ -1,17 +1,16 @@
+import { scaleLinear, scaleLog } from 'd3-scale';
 import type { SettingSchema } from './step-catalogue.ts';
 
-/** Where a value lies on its slider, 0 to 1, and back: by value or by ratio. */
-export function toShare(value: number, { minimum = 0, maximum = 1, scale }: SettingSchema): number {
-  const share =
-    scale === 'logarithmic'
-      ? Math.log(value / minimum) / Math.log(maximum / minimum)
-      : (value - minimum) / (maximum - minimum);
-  return Math.min(1, Math.max(0, share));
-}
+/** A slider's own scale: by value or by ratio. */
+const scaleOf = ({ minimum = 0, maximum = 1, scale }: SettingSchema) =>
+  (scale === 'logarithmic' ? scaleLog : scaleLinear)([minimum, maximum], [0, 1]).clamp(true);
 
-export function fromShare(share: number, { minimum = 0, maximum = 1, scale, step = 0.01 }: SettingSchema): number {
-  const value =
-    scale === 'logarithmic' ? minimum * (maximum / minimum) ** share : minimum + share * (maximum - minimum);
+/** Where a value lies on its slider, 0 to 1, and back. */
+export const toShare = (value: number, schema: SettingSchema): number => scaleOf(schema)(value);
+
+export function fromShare(share: number, schema: SettingSchema): number {
+  const { minimum = 0, maximum = 1, scale, step = 0.01 } = schema;
+  const value = scaleOf(schema).invert(share);
   // three figures are as fine as a hand can set
   const grain = scale === 'logarithmic' ? Math.max(step, 10 ** (Math.floor(Math.log10(value)) - 2)) : step;
   return Math.min(maximum, Math.max(minimum, Number((Math.round(value / grain) * grain).toFixed(6))));

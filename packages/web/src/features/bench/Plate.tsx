@@ -10,6 +10,7 @@ import {
   type TimeSpan,
   withoutNever,
 } from '@tonos/core';
+import { scaleLog } from 'd3-scale';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { api } from '../../api/api.ts';
@@ -331,5 +332,4 @@ const peakLimitOf = (target: Target | undefined): number =>
   );
 
 const pitchShare = (hz: number, sampleRateHz: number) =>
-  Math.log(hz / spectrogramHz(0, sampleRateHz)) /
-  Math.log(spectrogramHz(1, sampleRateHz) / spectrogramHz(0, sampleRateHz));
+  scaleLog([spectrogramHz(0, sampleRateHz), spectrogramHz(1, sampleRateHz)], [0, 1])(hz);

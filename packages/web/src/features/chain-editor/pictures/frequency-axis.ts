@@ -1,13 +1,15 @@
+import { scaleLog } from 'd3-scale';
+
 /** The axis that every picture over frequency shares. */
 const LOW_HZ = 20;
 const HIGH_HZ = 20000;
 
-const SPAN = Math.log(HIGH_HZ / LOW_HZ);
+const axis = scaleLog([LOW_HZ, HIGH_HZ], [0, 1]);
 
 /** Share of the axis, 0 to 1. */
-export const shareOfHertz = (hz: number): number => Math.log(hz / LOW_HZ) / SPAN;
+export const shareOfHertz = (hz: number): number => axis(hz);
 
-export const exactHertzAtShare = (share: number): number => LOW_HZ * Math.exp(share * SPAN);
+export const exactHertzAtShare = (share: number): number => axis.invert(share);
 
 /** In steps that a hand can want: three figures. */
 export function hertzAtShare(share: number): number {
