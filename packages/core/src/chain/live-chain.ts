@@ -26,6 +26,8 @@ export class LiveChain {
   /** Frames by which output lags input. */
   readonly latencyFrames: number;
   readonly format: SignalFormat;
+  /** Frames that sound on behind the last one that comes in. */
+  readonly tailFrames: number;
   private readonly running: RunningStep[];
   private readonly beforeLast: DelayLine | undefined;
   private readonly removed: boolean;
@@ -57,6 +59,7 @@ export class LiveChain {
     });
     this.running = running;
     this.latencyFrames = lateAfter.at(-1) ?? 0;
+    this.tailFrames = running.reduce((sum, step) => sum + step.tailFrames, 0);
     this.format = formatAfter(steps, format, findings, known);
     this.formatOf = (changed) => formatAfter(changed, format, findings, known);
     this.removed = removed;

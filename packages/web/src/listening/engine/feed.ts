@@ -32,7 +32,7 @@ export class Feed {
       const { cut } = track;
       return cut?.cuts.length ? cutFrames(reader, { ...track, cut }, from, to, place) : sound.blocks(from, to);
     };
-    const blocks = this.live ? this.live.blocks(to) : plain();
+    const blocks = this.live ? this.live.blocks(to, true) : plain();
     this.blocks = blocks[Symbol.asyncIterator]();
   }
 

@@ -52,11 +52,14 @@ export class LiveFrames {
     return true;
   }
 
-  async *blocks(to: number): AsyncGenerator<Block> {
-    const line = new InLine(this.from - this.start + this.chain.latencyFrames);
-    line.goesIn(to - this.from);
-    for await (const piece of this.pieces(to)) {
-      const inLine = line.comesOut(this.chain.process(piece));
+  /** @param soundsOn whether, at the sound's own end, what steps still have to say is heard as well */
+  async *blocks(to: number, soundsOn = false): AsyncGenerator<Block> {
+    const { chain, sound } = this;
+    const tail = soundsOn && to >= sound.frames ? chain.tailFrames : 0;
+    const line = new InLine(this.from - this.start + chain.latencyFrames);
+    line.goesIn(to - this.from + tail);
+    for await (const piece of this.pieces(to + tail)) {
+      const inLine = line.comesOut(chain.process(piece));
       if (framesOf(inLine)) yield inLine;
     }
   }

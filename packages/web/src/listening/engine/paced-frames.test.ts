@@ -1,7 +1,7 @@
 import { type Block, cut, emptyBlock, framesOf } from '@tonos/core';
 import { sine } from '@tonos/core/testing';
 import { Feeder } from './feeder.ts';
-import { stepsOf } from './live-frames.ts';
+import { LiveFrames, stepsOf } from './live-frames.ts';
 import type { FromFeeder, LiveSteps } from './messages.ts';
 import { PacedFrames, pacedSteps } from './paced-frames.ts';
 import type { Readable } from './readable.ts';
@@ -89,6 +89,23 @@ it('goes through the steps before it and behind it, and takes their settings whi
   expect(
     frames.update(live(...gains(0, 0).steps.map((one) => (one.id === 'p' ? pace({ tempoPercent: 90 }) : one)))),
   ).toBe(false);
+});
+
+it('at the end of a recording its room sounds on, and nowhere else', async () => {
+  const room = step('r', 'reverb', { decaySeconds: 0.5, wetDb: -6, tailSeconds: 1 });
+  const length = async (steps: LiveSteps, to: number, soundsOn: boolean) => {
+    const from = 6 * RATE;
+    const paced = pacedSteps(steps, format);
+    const frames = paced ? new PacedFrames(sound, paced, from) : new LiveFrames(sound, steps, from);
+    let made = 0;
+    for await (const block of frames.blocks(to, soundsOn)) made += framesOf(block);
+    return made / RATE;
+  };
+  const all = tone.length;
+  expect(await length(live(room), all, true)).toBeCloseTo(3, 3);
+  expect(await length(live(room), all, false)).toBeCloseTo(2, 3);
+  expect(await length(live(room), all - RATE, true)).toBeCloseTo(1, 3);
+  expect(await length(live(pace({ tempoPercent: 200 }), room), all, true)).toBeCloseTo(2, 3);
 });
 
 it('is none where nothing is other: as it is, kept to marks, not studied yet, or what it takes away', () => {

@@ -94,12 +94,14 @@ export class PacedFrames {
     return true;
   }
 
-  async *blocks(to: number): AsyncGenerator<Block> {
+  /** @param soundsOn whether, at the sound's own end, what steps behind still have to say is heard as well */
+  async *blocks(to: number, soundsOn = false): AsyncGenerator<Block> {
     const { chain, from, start, tempo } = this;
+    const tail = soundsOn && to >= this.sound.frames ? chain.tailFrames : 0;
     const inItsTime = (frames: number) => Math.round(frames / tempo);
     const retimer = this.paced.pace.start(to - start);
     const line = new InLine(inItsTime(from - start) + chain.latencyFrames);
-    line.goesIn(inItsTime(to - from));
+    line.goesIn(inItsTime(to - from) + tail);
     const through = function* (blocks: Iterable<Block>): Generator<Block> {
       for (const block of blocks) {
         if (!framesOf(block)) continue;
@@ -110,7 +112,7 @@ export class PacedFrames {
     for await (const block of this.before.blocks(to)) yield* through(retimer.process(block));
     yield* through(retimer.flush());
     // what the steps behind still hold
-    for (let left = chain.latencyFrames; left > 0; left -= END_FRAMES)
+    for (let left = chain.latencyFrames + tail; left > 0; left -= END_FRAMES)
       yield* through([emptyBlock(chain.format.channels, Math.min(left, END_FRAMES))]);
   }
 }
