@@ -1,4 +1,5 @@
 import { Modal, Stack, TextInput } from '@mantine/core';
+import { useForm } from '@mantine/form';
 import { memo, useState } from 'react';
 import { api } from '../api/api.ts';
 import { useMe } from '../people/use-me.ts';
@@ -15,10 +16,11 @@ interface KeepFormProps {
 }
 
 export const KeepForm = memo(function KeepForm({ opened, number, example, onClose, onKeep }: KeepFormProps) {
-  const [note, setNote] = useState('');
   const me = useMe();
   const [changeMe] = api.useChangeMeMutation();
-  const [typed, setTyped] = useState<string>();
+  // who one is may be known a moment later than the form
+  const form = useForm<{ note: string; typed: string | null }>({ initialValues: { note: '', typed: null } });
+  const { note, typed } = form.values;
   const author = typed ?? (me?.name || personName());
   const [keeping, setKeeping] = useState(false);
   const keep = async () => {
@@ -28,33 +30,27 @@ export const KeepForm = memo(function KeepForm({ opened, number, example, onClos
     if (me && !me.shared && author.trim() && author.trim() !== me.name) await changeMe({ name: author });
     await onKeep(note, author);
     setKeeping(false);
-    setNote('');
+    form.setFieldValue('note', '');
   };
   return (
     <Modal opened={opened} onClose={onClose} title={`Keep as revision ${number}`}>
-      <form
-        onSubmit={(event) => {
-          event.preventDefault();
-          void keep();
-        }}
-      >
+      <form onSubmit={form.onSubmit(() => void keep())}>
         <Stack>
           <TextInput
             label="Note"
             description="What changed, and why. Colleagues read it."
             placeholder={example}
-            value={note}
-            onChange={(event) => setNote(event.currentTarget.value)}
             data-autofocus
             maxLength={500}
+            {...form.getInputProps('note')}
           />
           {!me?.shared && (
             <TextInput
               label="Your name"
               description="Stands beside the revision, and beside whatever you do from now on."
-              value={author}
-              onChange={(event) => setTyped(event.currentTarget.value)}
               maxLength={100}
+              {...form.getInputProps('typed')}
+              value={author}
             />
           )}
           <FormActs act="Keep" isBusy={keeping} onCancel={onClose} />

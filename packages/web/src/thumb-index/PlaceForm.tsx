@@ -1,4 +1,5 @@
 import { Button, Group, SegmentedControl, Select, Stack, TextInput } from '@mantine/core';
+import { useForm } from '@mantine/form';
 import type { NewIndexPlace } from '@tonos/contract';
 import { useState } from 'react';
 import { api } from '../api/api.ts';
@@ -64,34 +65,28 @@ interface LetterFieldsProps {
 
 /** Which letter, under which name, for whom. */
 export function LetterFields({ name: first, taken, disabled, onPlace }: LetterFieldsProps) {
-  const [letter, setLetter] = useState(() => LETTERS.find((one) => !taken.has(one)) ?? 'a');
-  const [name, setName] = useState(first);
-  const [own, setOwn] = useState(false);
+  const form = useForm({
+    initialValues: { letter: LETTERS.find((one) => !taken.has(one)) ?? 'a', name: first, whose: 'all' },
+  });
+  const { letter, name } = form.values;
   return (
-    <form
-      onSubmit={(event) => {
-        event.preventDefault();
-        void onPlace({ letter, name, own });
-      }}
-    >
+    <form onSubmit={form.onSubmit(({ whose, ...place }) => void onPlace({ ...place, own: whose === 'own' }))}>
       <Stack>
         <Group align="end" wrap="nowrap">
           <Select
             label="Letter"
             w={84}
             data={LETTERS}
-            value={letter}
             allowDeselect={false}
             searchable
-            onChange={(value) => value && setLetter(value)}
+            {...form.getInputProps('letter')}
           />
           <TextInput
             label="Name on its tab"
             className={classes.grows}
             required
             maxLength={120}
-            value={name}
-            onChange={(event) => setName(event.currentTarget.value)}
+            {...form.getInputProps('name')}
           />
         </Group>
         <SegmentedControl
@@ -100,8 +95,7 @@ export function LetterFields({ name: first, taken, disabled, onPlace }: LetterFi
             { value: 'all', label: 'For everybody' },
             { value: 'own', label: 'In this browser only' },
           ]}
-          value={own ? 'own' : 'all'}
-          onChange={(value) => setOwn(value === 'own')}
+          {...form.getInputProps('whose')}
         />
         {taken.has(letter) && <p className="small quiet">Takes the place of “{taken.get(letter)}”.</p>}
         <Group justify="flex-end">

@@ -1,8 +1,8 @@
 import { ActionIcon, Button, Group, Menu, Modal, Stack, TagsInput, Textarea, TextInput } from '@mantine/core';
+import { useForm } from '@mantine/form';
 import { useDisclosure } from '@mantine/hooks';
 import { IconDots } from '@tabler/icons-react';
 import type { Chain } from '@tonos/contract';
-import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { api } from '../../api/api.ts';
 import { say, sayError } from '../../ui/notify.ts';
@@ -103,39 +103,18 @@ interface DescribeFormProps {
 }
 
 function DescribeForm({ chain, onDone, onCancel }: DescribeFormProps) {
-  const [name, setName] = useState(chain.name);
-  const [tags, setTags] = useState(chain.tags);
-  const [notes, setNotes] = useState(chain.notes);
+  const form = useForm({ initialValues: { name: chain.name, tags: [...chain.tags], notes: chain.notes } });
   return (
-    <form
-      onSubmit={(event) => {
-        event.preventDefault();
-        void onDone({ name, tags, notes });
-      }}
-    >
+    <form onSubmit={form.onSubmit((values) => void onDone(values))}>
       <Stack>
-        <TextInput
-          label="Name"
-          required
-          maxLength={200}
-          value={name}
-          onChange={(event) => setName(event.currentTarget.value)}
-          data-autofocus
-        />
-        <TagsInput label="Tags" value={tags} onChange={setTags} maxTags={30} />
-        <Textarea
-          label="Notes"
-          autosize
-          minRows={2}
-          maxLength={10_000}
-          value={notes}
-          onChange={(event) => setNotes(event.currentTarget.value)}
-        />
+        <TextInput label="Name" required maxLength={200} data-autofocus {...form.getInputProps('name')} />
+        <TagsInput label="Tags" maxTags={30} {...form.getInputProps('tags')} />
+        <Textarea label="Notes" autosize minRows={2} maxLength={10_000} {...form.getInputProps('notes')} />
         <Group justify="flex-end">
           <Button variant="default" onClick={onCancel}>
             Cancel
           </Button>
-          <Button type="submit" disabled={!name.trim()}>
+          <Button type="submit" disabled={!form.values.name.trim()}>
             Save
           </Button>
         </Group>

@@ -1,8 +1,9 @@
 import { ActionIcon, Button, Group, Popover, Select, TagsInput, TextInput } from '@mantine/core';
+import { useForm } from '@mantine/form';
 import { useDisclosure } from '@mantine/hooks';
 import { IconDeviceFloppy } from '@tabler/icons-react';
 import { moduleOf } from '@tonos/core';
-import { memo, useState } from 'react';
+import { memo } from 'react';
 import { api } from '../../api/api.ts';
 import { say, sayError } from '../../ui/notify.ts';
 import type { EditedStep } from './chain-slice.ts';
@@ -65,8 +66,8 @@ function KeepPreset({ step: { kind, settings }, onDone }: { step: EditedStep; on
   const { data = [] } = api.usePresetsQuery();
   const [add] = api.useAddPresetMutation();
   const [change] = api.useChangePresetMutation();
-  const [name, setName] = useState('');
-  const [tags, setTags] = useState<string[]>([]);
+  const form = useForm<{ name: string; tags: string[] }>({ initialValues: { name: '', tags: [] } });
+  const { name, tags } = form.values;
   const taken = data.find((one) => one.kind === kind && !one.shipped && one.name === name.trim());
   const keep = async () => {
     const { error } = taken
@@ -77,26 +78,12 @@ function KeepPreset({ step: { kind, settings }, onDone }: { step: EditedStep; on
     onDone();
   };
   return (
-    <form
-      className={classes.keepPreset}
-      onSubmit={(event) => {
-        event.preventDefault();
-        void keep();
-      }}
-    >
-      <TextInput
-        size="xs"
-        label="Name"
-        value={name}
-        maxLength={120}
-        onChange={(event) => setName(event.currentTarget.value)}
-        data-autofocus
-      />
+    <form className={classes.keepPreset} onSubmit={form.onSubmit(() => void keep())}>
+      <TextInput size="xs" label="Name" maxLength={120} data-autofocus {...form.getInputProps('name')} />
       <TagsInput
         size="xs"
         label="Microphone, room, speaker"
-        value={tags}
-        onChange={setTags}
+        {...form.getInputProps('tags')}
         comboboxProps={{ withinPortal: false }}
       />
       <Group justify="flex-end">

@@ -1,4 +1,5 @@
 import { Button, Group, Modal, NumberInput, Select, Stack, TextInput } from '@mantine/core';
+import { useForm } from '@mantine/form';
 import { useDisclosure } from '@mantine/hooks';
 import { type AccessToken, type Me, ROLES, type Role, reaches } from '@tonos/contract';
 import { useState } from 'react';
@@ -66,13 +67,12 @@ export function TokenList({ me }: { me: Me }) {
 }
 
 function TokenForm({ me, onDone }: { me: Me; onDone(): void }) {
-  const [name, setName] = useState('');
-  const [role, setRole] = useState<Role>(reaches(me.role, 'engineer') ? 'engineer' : me.role);
-  const [days, setDays] = useState(90);
+  const role: Role = reaches(me.role, 'engineer') ? 'engineer' : me.role;
+  const form = useForm({ initialValues: { name: '', role, days: 90 } });
   const [made, setMade] = useState<string>();
   const [make, { isLoading }] = api.useMakeTokenMutation();
-  const create = async () => {
-    const { data, error } = await make({ name, role, days });
+  const create = async ({ days, ...values }: typeof form.values) => {
+    const { data, error } = await make({ ...values, days: Number(days) || 1 });
     if (data) setMade(data.token);
     else sayError('No token was made', error);
   };
@@ -90,12 +90,7 @@ function TokenForm({ me, onDone }: { me: Me; onDone(): void }) {
       </Stack>
     );
   return (
-    <form
-      onSubmit={(event) => {
-        event.preventDefault();
-        void create();
-      }}
-    >
+    <form onSubmit={form.onSubmit((values) => void create(values))}>
       <Stack>
         <TextInput
           label="Name"
@@ -103,16 +98,14 @@ function TokenForm({ me, onDone }: { me: Me; onDone(): void }) {
           placeholder="night build"
           required
           maxLength={100}
-          value={name}
-          onChange={(event) => setName(event.currentTarget.value)}
           data-autofocus
+          {...form.getInputProps('name')}
         />
         <Select
           label="It may what this role may"
           data={roleChoices(ROLES.filter((one) => reaches(me.role, one)))}
-          value={role}
           allowDeselect={false}
-          onChange={(value) => setRole((value ?? role) as Role)}
+          {...form.getInputProps('role')}
         />
         <NumberInput
           label="Good for"
@@ -120,11 +113,10 @@ function TokenForm({ me, onDone }: { me: Me; onDone(): void }) {
           min={1}
           max={366}
           allowDecimal={false}
-          value={days}
-          onChange={(value) => setDays(Number(value) || 1)}
           w={160}
+          {...form.getInputProps('days')}
         />
-        <FormActs act="Make it" isBusy={isLoading} isIncomplete={!name.trim()} onCancel={onDone} />
+        <FormActs act="Make it" isBusy={isLoading} isIncomplete={!form.values.name.trim()} onCancel={onDone} />
       </Stack>
     </form>
   );

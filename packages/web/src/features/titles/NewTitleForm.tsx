@@ -1,49 +1,41 @@
 import { Modal, SegmentedControl, Stack, TextInput } from '@mantine/core';
+import { useForm } from '@mantine/form';
 import type { NewTitle } from '@tonos/contract';
-import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { api } from '../../api/api.ts';
 import { reasonOf } from '../../api/reason-of.ts';
 import { FormActs } from '../../ui/FormActs.tsx';
 
 export function NewTitleForm({ opened, onClose }: { opened: boolean; onClose(): void }) {
-  const [name, setName] = useState('');
-  const [kind, setKind] = useState<NewTitle['kind']>('audiobook');
+  const form = useForm<NewTitle>({ initialValues: { name: '', kind: 'audiobook' } });
   const [add, { isLoading, error }] = api.useAddTitleMutation();
   const navigate = useNavigate();
-  const submit = async () => {
-    const { data } = await add({ name, kind });
+  const submit = async (values: NewTitle) => {
+    const { data } = await add(values);
     if (!data) return;
     onClose();
     void navigate(`/titles/${data.id}`);
   };
   return (
     <Modal opened={opened} onClose={onClose} title="New title">
-      <form
-        onSubmit={(event) => {
-          event.preventDefault();
-          void submit();
-        }}
-      >
+      <form onSubmit={form.onSubmit((values) => void submit(values))}>
         <Stack>
           <TextInput
             label="Name"
-            value={name}
-            onChange={(event) => setName(event.currentTarget.value)}
             data-autofocus
             required
+            {...form.getInputProps('name')}
             error={error ? reasonOf(error) : undefined}
           />
           <SegmentedControl
             aria-label="Kind"
-            value={kind}
-            onChange={(value) => setKind(value as NewTitle['kind'])}
             data={[
               { value: 'audiobook', label: 'Audiobook' },
               { value: 'podcast', label: 'Podcast' },
             ]}
+            {...form.getInputProps('kind')}
           />
-          <FormActs act="Make title" isBusy={isLoading} isIncomplete={!name.trim()} onCancel={onClose} />
+          <FormActs act="Make title" isBusy={isLoading} isIncomplete={!form.values.name.trim()} onCancel={onClose} />
         </Stack>
       </form>
     </Modal>
