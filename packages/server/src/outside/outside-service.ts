@@ -272,7 +272,13 @@ export class OutsideService {
         { type: 'take-back', path, name, rateHz, outputPath },
         { wanted: this.stopped.signal },
       );
-      if (end.type === 'failed') return await this.change(row.id, { state: 'refused', note: end.error.message, stamp });
+      if (end.type === 'failed')
+        return await this.change(row.id, {
+          state: 'refused',
+          // which file it is stands beside it
+          note: end.error.message.replace(name, 'it'),
+          stamp,
+        });
       if (end.type !== 'taken-back') return;
       const blob = end.isRewritten ? await store.adopt(outputPath) : await store.receive(createReadStream(path));
       if (blob.sha256 === row.backSha256 && row.state === 'back') {

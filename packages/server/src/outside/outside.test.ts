@@ -174,7 +174,7 @@ it('brings another rate to its own, says what is other, and refuses silence and 
   const outing = await sent({ recordingIds: [recording.id], chainId: chain.id, stepId: 'g0' });
   await writeFile(back(outing.fileName), 'these are my notes');
   expect(await inState(outing.id, 'refused')).toMatchObject({
-    note: expect.stringMatching(/Rate, after Gain/),
+    note: expect.stringMatching(/^it is no sound file/),
     laidIn: false,
   });
   await written(outing.fileName, new Float32Array(2 * RATE));

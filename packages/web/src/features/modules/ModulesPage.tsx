@@ -20,16 +20,22 @@ import { byName, saysText, settingsText } from './module-texts.ts';
 export function ModulesPage() {
   const { data: modules, error, refetch } = api.useModulesQuery();
   const mayChange = useMay('engineer');
+  const [refused, setRefused] = useState<string | null>(null);
   return (
     <Page
       title="Modules"
       about="Processes of your own, as WebAssembly. A chain takes one as a step; it can reach nothing but the sound it is given."
       acts={
         <For least="engineer">
-          <BringIn />
+          <BringIn onRefused={setRefused} />
         </For>
       }
     >
+      {refused && (
+        <p role="alert" className="verdict-over">
+          {refused}
+        </p>
+      )}
       {error && <Trouble error={error} retry={refetch} />}
       {modules?.length === 0 && (
         <p className="empty">
@@ -103,30 +109,22 @@ function ModuleRow({ module, mayChange }: { module: ProcessorModule; mayChange: 
 }
 
 /** Brings a file in; what it is not, or does not keep, is said where one looks. */
-function BringIn() {
+function BringIn({ onRefused }: { onRefused(why: string | null): void }) {
   const [add, { isLoading }] = api.useAddModuleMutation();
-  const [refused, setRefused] = useState<string | null>(null);
   const take = async (file: File | null) => {
     if (!file) return;
-    setRefused(null);
+    onRefused(null);
     const { data, error } = await add({ name: file.name, file });
-    if (error) setRefused(reasonOf(error));
+    if (error) onRefused(reasonOf(error));
     else say(`${data.manifest.name} ${data.manifest.version} is in the library: it keeps the step contract.`);
   };
   return (
-    <>
-      {refused && (
-        <p role="alert" className="verdict-over small" style={{ maxWidth: '60ch', margin: 0 }}>
-          {refused}
-        </p>
+    <FileButton accept=".wasm,application/wasm" onChange={(file) => void take(file)}>
+      {(button) => (
+        <Button {...button} loading={isLoading}>
+          Bring in a module
+        </Button>
       )}
-      <FileButton accept=".wasm,application/wasm" onChange={(file) => void take(file)}>
-        {(button) => (
-          <Button {...button} loading={isLoading}>
-            Bring in a module
-          </Button>
-        )}
-      </FileButton>
-    </>
+    </FileButton>
   );
 }
