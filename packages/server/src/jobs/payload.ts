@@ -1,6 +1,6 @@
 import type { JobPayload, RecipeInput } from '@tonos/contract';
 import { adjustChain, modulesIn } from '@tonos/core';
-import { stepsBehind } from '../outside/basis.ts';
+import { beginOf } from '../outside/basis.ts';
 import { byHandOf } from '../recordings/by-hand.ts';
 import { bodyOf } from '../runs/order-ingredients.ts';
 import { partFiles } from '../runs/order-parts.ts';
@@ -114,12 +114,12 @@ function renderOf(
   spoolFolder: string,
 ): Omit<RenderJob, 'type'> {
   const picture = pictureOf(recipe);
-  const { steps } = adjustChain(recipe.chain.steps, recipe.adjustments);
-  const { frozen } = recipe;
+  const adjusted = adjustChain(recipe.chain.steps, recipe.adjustments).steps;
+  const { sha256, steps, frozen } = beginOf(recipe.source.sha256, adjusted, recipe.frozen);
   return {
-    path: at.pathOf(frozen?.sha256 ?? recipe.source.sha256),
+    path: at.pathOf(sha256),
     name,
-    steps: stepsBehind(steps, frozen) ?? steps,
+    steps,
     // what was found in another sound holds for this one no more
     earlier: frozen ? undefined : earlier,
     target: recipe.target,

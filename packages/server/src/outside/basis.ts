@@ -30,6 +30,16 @@ export function stepsBehind(
   return at < 0 ? undefined : steps.slice(at + 1);
 }
 
+/** What a render begins with: a recording, or what came from outside in the place of a chain's first steps. */
+export function beginOf<Frozen extends Pick<FrozenSound, 'stepId' | 'sha256' | 'timeMap'>>(
+  sourceSha256: string,
+  steps: readonly ChainStep[],
+  frozen: Frozen | undefined,
+): { sha256: string; steps: readonly ChainStep[]; frozen?: Frozen } {
+  const behind = stepsBehind(steps, frozen);
+  return behind ? { sha256: frozen!.sha256, steps: behind, frozen } : { sha256: sourceSha256, steps };
+}
+
 /** What sound is made from, as a hash: the same content is the same sound. */
 export function basisOf(recording: Recording, chainId: string | null, steps: readonly ChainStep[]): string {
   const frozen = chainId === null ? undefined : recording.frozen[chainId];

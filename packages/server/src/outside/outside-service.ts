@@ -1,4 +1,4 @@
-import { createReadStream, createWriteStream } from 'node:fs';
+import { createReadStream, createWriteStream, existsSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
@@ -21,7 +21,7 @@ import type { BlobStore } from '../storage/blob-store.ts';
 import type { Surroundings } from '../surroundings.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
 import type { OneAtATime } from '../workers/one-at-a-time.ts';
-import { basisOf, stepsBehind, stepsUpTo } from './basis.ts';
+import { basisOf, beginOf, stepsBehind, stepsUpTo } from './basis.ts';
 import type { Arrived, ExchangeFolder } from './exchange-folder.ts';
 import { OutingEntity } from './outing-entity.ts';
 
@@ -112,8 +112,13 @@ export class OutsideService {
   /** The file that went out. @throws HttpProblem 404, 409 while it is being written */
   async file(id: string): Promise<{ path: string; mediaType: string; name: string }> {
     const { fileName, state } = await this.find(id);
-    if (state === 'making' || state === 'failed')
-      throw new HttpProblem(409, 'not-out', `${fileName} is not written yet, or could not be. Wait, or send it again.`);
+    const isThere = existsSync(join(this.needs.folder.out, fileName));
+    if (state === 'making' || state === 'failed' || !isThere)
+      throw new HttpProblem(
+        409,
+        'not-out',
+        `${fileName} is not written yet, or is gone from the exchange folder. Wait, or send it out again.`,
+      );
     return { path: join(this.needs.folder.out, fileName), mediaType: 'audio/wav', name: fileName };
   }
 
@@ -190,20 +195,20 @@ export class OutsideService {
     if (!row) return;
     const recording = await database.of(RecordingEntity).findOneBy({ id: row.recordingId });
     if (!recording || recording.removedAt) return this.change(id, { state: 'failed', note: 'The recording is gone.' });
-    const frozen = row.chainId === null ? undefined : recording.frozen[row.chainId];
-    const behind = stepsBehind(row.steps, frozen);
+    const before = row.chainId === null ? undefined : recording.frozen[row.chainId];
+    // behind the last step stands what came of it: that is made anew
+    const isUsed = (stepsBehind(row.steps, before)?.length ?? 0) > 0;
+    const { sha256, steps, frozen } = beginOf(recording.sha256, row.steps, isUsed ? before : undefined);
     const byHand = byHandOf(markedOf(recording), await recordings.pickUpsOf(recording.cuts), store);
     const spoolFolder = await store.spoolFolder();
     try {
-      // behind the last step stands what came of it: that is made anew
-      const isFrozen = behind !== undefined && behind.length > 0;
       const end = await queue.run(
         {
           type: 'write-out',
-          path: store.pathOf(isFrozen ? frozen!.sha256 : recording.sha256),
+          path: store.pathOf(sha256),
           name: recording.name,
-          steps: isFrozen ? behind : row.steps,
-          byHand: { ...byHand, ...(isFrozen && { frozen: { timeMap: frozen!.timeMap } }) },
+          steps,
+          byHand: { ...byHand, ...(frozen && { frozen: { timeMap: frozen.timeMap } }) },
           outputPath: folder.partOf(row.fileName),
           spoolFolder,
         },

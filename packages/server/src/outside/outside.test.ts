@@ -129,6 +129,13 @@ it('goes out behind a step, and what came back is used by the steps behind it, f
   await inState(outing.id, 'back');
   expect((await recordings()).map(({ frozen }) => Object.keys(frozen))).toEqual([[chain.id], []]);
   expect((await standing())[0].outdatedBy).toEqual(['outside']);
+  const [target] = (await server.call<{ id: string }[]>('GET', '/targets')).body;
+  const foretold = await fetch(`${server.origin}/api/forecasts`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ titleId, recordingIds: [all[0].id], chainId: chain.id, targetId: target.id }),
+  });
+  expect(await foretold.text()).toMatch(/Sound from outside stands for its first steps/);
   const after = await run(chain, [all[0].id]);
   const recipe = await recipeOf(after);
   expect(recipe.frozen).toMatchObject({ stepId: 'g1', name: outing.fileName });

@@ -11,6 +11,7 @@ import {
   stepOfKind,
   type TargetFile,
 } from '@tonos/core';
+import { stepsBehind } from '../outside/basis.ts';
 import { byHandOf, markedOf } from '../recordings/by-hand.ts';
 import { openNotesOf } from '../recordings/open-notes.ts';
 import type { RecordingEntity } from '../recordings/recording-entity.ts';
@@ -62,7 +63,10 @@ export class ForecastService {
         tookSeconds += (performance.now() - started) / 1000;
         excerptSeconds += Math.min(EXCERPT_SECONDS, recording.measurement!.durationSeconds);
       }
-      tell({ ...line, notes: [...line.notes, ...misfits.map(({ message }) => message)] });
+      const fromOutside = stepsBehind(steps, recording.frozen[question.chainId])
+        ? ['Sound from outside stands for its first steps: it is foretold without that.']
+        : [];
+      tell({ ...line, notes: [...line.notes, ...fromOutside, ...misfits.map(({ message }) => message)] });
     }
     const seconds = excerptSeconds ? (soundSeconds * (tookSeconds / excerptSeconds)) / threads : null;
     tell({ type: 'done', seconds });

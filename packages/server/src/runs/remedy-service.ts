@@ -7,6 +7,7 @@ import { ChainRevisionEntity } from '../chains/chain-entity.ts';
 import type { Database } from '../database/database.ts';
 import type { EventBus } from '../events/event-bus.ts';
 import { HttpProblem, notFound } from '../http/problems.ts';
+import { beginOf } from '../outside/basis.ts';
 import { byHandOf, markedOf, pickUpsOf } from '../recordings/by-hand.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
 import type { RecordingService } from '../recordings/recording-service.ts';
@@ -102,14 +103,18 @@ export class RemedyService {
     const recording = await database.of(RecordingEntity).findOneByOrFail({ id: recordingId });
     const { name } = recording;
     const pickUps = await pickUpsOf(database.of(RecordingEntity), recording.cuts);
+    const { sha256, steps, frozen } = beginOf(recording.sha256, file.steps, recording.frozen[chainId]);
     return {
       type: 'remedy',
-      path: store.pathOf(recording.sha256),
+      path: store.pathOf(sha256),
       name,
-      steps: file.steps,
+      steps,
       adjustments: recording.adjustments[chainId] ?? [],
       target: target.file,
-      byHand: byHandOf(markedOf(recording), pickUps, store),
+      byHand: {
+        ...byHandOf(markedOf(recording), pickUps, store),
+        ...(frozen && { frozen: { timeMap: frozen.timeMap } }),
+      },
     };
   }
 
