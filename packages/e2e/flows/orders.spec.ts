@@ -115,6 +115,41 @@ test('a programme is measured, heard from any part while it is edited, and group
   await page.getByRole('button', { name: 'Pause' }).first().click();
 });
 
+test('a group\u2019s chain is opened in place: what is changed stays with the order, and goes back to the shared one', async ({
+  page,
+}) => {
+  const titleId = await night();
+  const orders = await get<{ id: string; name: string }[]>(`/titles/${titleId}/orders`);
+  const { id } = orders.find(({ name }) => name === 'Weekly episode')!;
+  await page.goto(`${tonos.origin}/orders/${id}`);
+  await page.getByRole('button', { name: 'Steps: Chain of Voices' }).click();
+  const steps = page.getByRole('list', { name: 'Steps of Voices' });
+  const before = await steps.getByRole('listitem').count();
+  await steps.getByRole('button', { name: /^Leveller/ }).click();
+  await steps.getByRole('textbox', { name: 'Range' }).fill('3');
+  await expect(page.getByText('Steps of this order alone.')).toBeVisible();
+  await steps.getByRole('button', { name: 'Move Leveller down' }).click();
+  await page.getByRole('combobox', { name: 'Add a step' }).fill('hiss');
+  await page.getByRole('option', { name: /^Noise reduction/ }).click();
+  await expect(steps.getByRole('listitem')).toHaveCount(before + 1);
+  await expectAccessible(page);
+  interface Kept {
+    draft: { order: { groups: { chain: unknown }[] } } | null;
+  }
+  const chain = async () =>
+    (await get<Kept>(`/orders/${id}`)).draft?.order.groups[0].chain as { steps: { kind: string }[] };
+  await expect.poll(async () => (await chain())?.steps?.at(-1)?.kind).toBe('noise-reduction');
+  // it can be put together as it is
+  await expect(
+    page
+      .getByRole('row', { name: /^The whole/ })
+      .getByText(/^\u2212\d/)
+      .first(),
+  ).toBeVisible();
+  await page.getByRole('button', { name: /^Back to the chain/ }).click();
+  await expect.poll(async () => chain()).toBe('Conversation');
+});
+
 test('a circle is told by part and field, and undone; the drawing stays as it was', async ({ page }) => {
   const titleId = await night();
   const [{ id }] = await get<{ id: string }[]>(`/titles/${titleId}/orders`);

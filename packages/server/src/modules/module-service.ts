@@ -1,3 +1,5 @@
+import { createHash } from 'node:crypto';
+import { writeFile } from 'node:fs/promises';
 import { Readable } from 'node:stream';
 import type { ProcessorModule } from '@tonos/contract';
 import { CUSTOM, forgetModule, knowModule, MODULE_LIMITS, modulesIn } from '@tonos/core';
@@ -45,26 +47,17 @@ export class ModuleService {
    * @throws HttpProblem 413, 422 that names what it is not
    */
   async add(bytes: Uint8Array, fileName: string): Promise<ProcessorModule> {
-    const { database, store, queue, surroundings } = this.needs;
+    const { database, store, surroundings } = this.needs;
     if (bytes.length > MODULE_LIMITS.fileBytes)
       throw new HttpProblem(413, 'module-too-large', `${fileName} is larger than 8 MB.`);
-    const { sha256 } = await store.receive(Readable.from([bytes]));
-    const wanted = new AbortController().signal;
-    const end = await queue.run(
-      { type: 'check-module', name: fileName, path: store.pathOf(sha256), sha256 },
-      { wanted },
-    );
-    if (end.type !== 'module-checked') {
-      await this.letGo(sha256);
-      if (end.type === 'failed') throw new HttpProblem(422, end.error.code, end.error.message);
-      throw new HttpProblem(503, 'not-checked', `${fileName} could not be checked. Try it again.`);
-    }
+    const sha256 = createHash('sha256').update(bytes).digest('hex');
+    const end = await this.checked(bytes, fileName, sha256);
     const broken = end.checks.filter(({ fails }) => fails);
     if (broken.length) {
-      await this.letGo(sha256);
       const what = broken.map(({ promise, fails }) => `It ${promise}: no. ${fails}`).join(' ');
       throw new HttpProblem(422, 'breaks-contract', `${fileName} was not taken in. ${what}`, { checks: end.checks });
     }
+    await store.receive(Readable.from([bytes]));
     const { manifest } = end;
     const name = `${manifest.name} ${manifest.version}`;
     await database.transaction(async (manager) => {
@@ -102,11 +95,20 @@ export class ModuleService {
     else if (row) forgetModule(row.sha256);
   }
 
-  /** A file that was refused is nobody's, unless it is one of something else. */
-  private async letGo(sha256: string): Promise<void> {
-    const { database, store } = this.needs;
-    if (!(await database.of(ModuleEntity).existsBy({ sha256 }))) await store.remove(sha256);
-    store.recorded([sha256]);
+  /** Looks at a module on a thread of its own, beside the store: what is refused was never in it. */
+  private async checked(bytes: Uint8Array, fileName: string, sha256: string) {
+    const { store, queue } = this.needs;
+    const path = store.temporaryPath();
+    try {
+      await writeFile(path, bytes);
+      const wanted = new AbortController().signal;
+      const end = await queue.run({ type: 'check-module', name: fileName, path, sha256 }, { wanted });
+      if (end.type === 'module-checked') return end;
+      if (end.type === 'failed') throw new HttpProblem(422, end.error.code, end.error.message);
+      throw new HttpProblem(503, 'not-checked', `${fileName} could not be checked. Try it again.`);
+    } finally {
+      await store.discard(path);
+    }
   }
 
   private async told(sha256: string): Promise<ProcessorModule> {

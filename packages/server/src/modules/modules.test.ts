@@ -1,5 +1,6 @@
-import { readFile } from 'node:fs/promises';
-import type { Chain, Problem, ProcessorModule, Run, Storage, TrashEntry } from '@tonos/contract';
+import { readdir, readFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import type { Chain, Problem, ProcessorModule, Run, TrashEntry } from '@tonos/contract';
 import { forgetModule } from '@tonos/core';
 import { code, handmadeManifest, handmadeModule, noise, wasmTypes } from '@tonos/core/testing';
 import { TestServer, wavFile } from '../testing/test-server.ts';
@@ -89,7 +90,7 @@ it('refuses what is none, and what does not keep the contract; nothing of it sta
     });
   expect(await list()).toEqual([]);
   expect((await bringIn<Problem>(new Uint8Array(9 * 2 ** 20))).status).toBe(413);
-  expect((await server.call<Storage>('GET', '/storage')).body.unused.files).toBe(0);
+  for (const folder of ['blobs', 'tmp']) expect(await readdir(join(server.dataFolder, folder))).toEqual([]);
 });
 
 it('renders with one, and names who uses it; what is used stays', async () => {

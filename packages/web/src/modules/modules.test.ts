@@ -1,8 +1,8 @@
 import type { ProcessorModule } from '@tonos/contract';
 import { forgetModule, isModuleKnown, moduleManifest, stepOf } from '@tonos/core';
 import { handmadeManifest, handmadeModule } from '@tonos/core/testing';
-import { describeStep, nameOfStep } from '../features/chain-editor/describe-step.ts';
-import { namedAs, settingsWith } from '../features/chain-editor/ModuleField.tsx';
+import { describeStep, nameOfStep } from '../steps/describe-step.ts';
+import { namedAs, settingsWith } from '../steps/ModuleField.tsx';
 import { settingsOf } from '../steps/step-catalogue.ts';
 import { endModule, takeModules } from './known-modules.ts';
 import { afterLearning, learnModules, unknownModules } from './learn-modules.ts';

@@ -2,10 +2,10 @@ import { Button, Checkbox, Group, SegmentedControl, Stack, TextInput } from '@ma
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { api } from '../../api/api.ts';
+import { describeStep, nameOfStep } from '../../steps/describe-step.ts';
 import { LetterFields, usePlaces } from '../../thumb-index/index.ts';
 import { say, sayError } from '../../ui/notify.ts';
 import type { EditedStep } from './chain-slice.ts';
-import { describeStep, nameOfStep } from './describe-step.ts';
 
 interface KeepPartProps {
   chainName: string;

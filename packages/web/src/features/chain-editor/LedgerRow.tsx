@@ -6,9 +6,9 @@ import { type Findings, type LedgerFigures, type OrderAdvice, plainFigure, signe
 import { memo } from 'react';
 import { useAppDispatch } from '../../app/store.ts';
 import { useKnownModules } from '../../modules/index.ts';
+import { describeStep, nameOfStep } from '../../steps/describe-step.ts';
 import { clock } from '../../ui/time.ts';
 import { chainEditorSlice, type EditedStep } from './chain-slice.ts';
-import { describeStep, nameOfStep } from './describe-step.ts';
 import classes from './LedgerRow.module.css';
 import { FigureCells } from './ledger/FigureCells.tsx';
 import type { StepPicture } from './ledger/messages.ts';

@@ -1,6 +1,6 @@
 import { CUSTOM, moduleOf, type StepDifference } from '@tonos/core';
+import { nameOfStep } from '../../steps/describe-step.ts';
 import { settingsOf } from '../../steps/step-catalogue.ts';
-import { nameOfStep } from './describe-step.ts';
 
 const OWN: Readonly<Record<string, string>> = { mix: 'mix', scope: 'marks', note: 'reason' };
 

@@ -1,6 +1,6 @@
 import type { Announcements, ScreenReaderInstructions } from '@dnd-kit/core';
+import { nameOfStep } from '../../steps/describe-step.ts';
 import type { EditedStep } from './chain-slice.ts';
-import { nameOfStep } from './describe-step.ts';
 
 export const MOVE_HELP: ScreenReaderInstructions = {
   draggable:

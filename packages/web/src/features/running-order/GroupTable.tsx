@@ -1,8 +1,9 @@
 import { Button, MultiSelect, NumberInput, Select, TextInput, VisuallyHidden } from '@mantine/core';
 import type { ChainSummary } from '@tonos/contract';
 import { newestNamed, type OrderFile } from '@tonos/core';
-import { memo } from 'react';
+import { Fragment, memo, useState } from 'react';
 import { Link } from 'react-router';
+import { ChainInPlace } from './ChainInPlace.tsx';
 import { withGroup, withNewGroup, withoutGroup } from './edit-order.ts';
 import classes from './GroupTable.module.css';
 import { LevelCells, LevelHeads } from './LevelCells.tsx';
@@ -21,12 +22,18 @@ interface GroupTableProps {
   onChange(make: (order: OrderFile) => OrderFile, touched: string | null): void;
 }
 
+/** Of the table: a name, a chain, a gain, how it gives way, levels and acts. */
+const COLUMNS = 12;
+/** No group is called so. */
+const WHOLE = '';
+
 const WAY = { byDb: 12, leadSeconds: 0.3, holdSeconds: 0.8, releaseSeconds: 1.5 };
 
 /** The groups: the chain that their parts go through together, their gain, and under whom they give way. */
 export const GroupTable = memo(function GroupTable(props: GroupTableProps) {
   const { groups, under, chain: wholeChain, channels, used, chains, ledger, onChange } = props;
   const { ledger: told, fresh } = ledger;
+  const [opened, setOpened] = useState<string | null>(null);
   const wayOf = (id: string) => under.find(({ group }) => group === id);
   const setWay = (id: string, change: Partial<OrderFile['under'][number]>) => {
     const way = { group: id, of: [], ...WAY, ...wayOf(id), ...change };
@@ -74,63 +81,79 @@ export const GroupTable = memo(function GroupTable(props: GroupTableProps) {
                 </td>
               );
               return (
-                <tr key={id}>
-                  <td>
-                    <TextInput
-                      aria-label="Name of the group"
-                      variant="unstyled"
-                      styles={{ input: { fontWeight: 600 } }}
-                      maxLength={200}
-                      value={name}
-                      placeholder={id}
-                      onChange={(event) => changeGroup(id, { name: event.currentTarget.value }, `${id}/name`)}
-                    />
-                  </td>
-                  <td>
-                    <ChainSelect
-                      label={`Chain of ${called}`}
-                      chain={chain}
-                      chains={chains}
-                      set={(next) => changeGroup(id, { chain: next }, null)}
-                    />
-                  </td>
-                  <td className="number">
-                    <Figure
-                      label={`Gain of ${called}`}
-                      value={gainDb}
-                      min={-60}
-                      max={24}
-                      set={(value) => changeGroup(id, { gainDb: value }, `${id}/gain`)}
-                    />
-                  </td>
-                  <td>
-                    <MultiSelect
-                      aria-label={`${called} gives way to`}
-                      variant="unstyled"
-                      placeholder={way ? undefined : 'nobody'}
-                      data={groups
-                        .filter((one) => one.id !== id)
-                        .map((one) => ({ value: one.id, label: one.name || one.id }))}
-                      value={way?.of ?? []}
-                      onChange={(of) => setWay(id, { of })}
-                    />
-                  </td>
-                  {figure('byDb', 'Fall', 60)}
-                  {figure('leadSeconds', 'Lead', 30)}
-                  {figure('holdSeconds', 'Hold', 60)}
-                  {figure('releaseSeconds', 'Return', 60)}
-                  <LevelCells figures={told?.groups.find((one) => one.id === id)?.figures} fresh={fresh} />
-                  <td className={classes.act}>
-                    <Button
-                      size="compact-xs"
-                      variant="subtle"
-                      disabled={used.split('\n').includes(id)}
-                      onClick={() => onChange((order) => withoutGroup(order, id), null)}
-                    >
-                      Remove
-                    </Button>
-                  </td>
-                </tr>
+                <Fragment key={id}>
+                  <tr>
+                    <td>
+                      <TextInput
+                        aria-label="Name of the group"
+                        variant="unstyled"
+                        styles={{ input: { fontWeight: 600 } }}
+                        maxLength={200}
+                        value={name}
+                        placeholder={id}
+                        onChange={(event) => changeGroup(id, { name: event.currentTarget.value }, `${id}/name`)}
+                      />
+                    </td>
+                    <td>
+                      <ChainSelect
+                        label={`Chain of ${called}`}
+                        chain={chain}
+                        chains={chains}
+                        set={(next) => changeGroup(id, { chain: next }, null)}
+                        isOpened={opened === id}
+                        onOpen={() => setOpened(opened === id ? null : id)}
+                      />
+                    </td>
+                    <td className="number">
+                      <Figure
+                        label={`Gain of ${called}`}
+                        value={gainDb}
+                        min={-60}
+                        max={24}
+                        set={(value) => changeGroup(id, { gainDb: value }, `${id}/gain`)}
+                      />
+                    </td>
+                    <td>
+                      <MultiSelect
+                        aria-label={`${called} gives way to`}
+                        variant="unstyled"
+                        placeholder={way ? undefined : 'nobody'}
+                        data={groups
+                          .filter((one) => one.id !== id)
+                          .map((one) => ({ value: one.id, label: one.name || one.id }))}
+                        value={way?.of ?? []}
+                        onChange={(of) => setWay(id, { of })}
+                      />
+                    </td>
+                    {figure('byDb', 'Fall', 60)}
+                    {figure('leadSeconds', 'Lead', 30)}
+                    {figure('holdSeconds', 'Hold', 60)}
+                    {figure('releaseSeconds', 'Return', 60)}
+                    <LevelCells figures={told?.groups.find((one) => one.id === id)?.figures} fresh={fresh} />
+                    <td className={classes.act}>
+                      <Button
+                        size="compact-xs"
+                        variant="subtle"
+                        disabled={used.split('\n').includes(id)}
+                        onClick={() => onChange((order) => withoutGroup(order, id), null)}
+                      >
+                        Remove
+                      </Button>
+                    </td>
+                  </tr>
+                  {opened === id && (
+                    <tr>
+                      <td colSpan={COLUMNS}>
+                        <ChainInPlace
+                          called={called}
+                          chain={chain}
+                          chains={chains}
+                          set={(next, touched) => changeGroup(id, { chain: next }, touched && `${id}/chain/${touched}`)}
+                        />
+                      </td>
+                    </tr>
+                  )}
+                </Fragment>
               );
             })}
             <tr>
@@ -141,6 +164,8 @@ export const GroupTable = memo(function GroupTable(props: GroupTableProps) {
                   chain={wholeChain}
                   chains={chains}
                   set={(chain) => onChange((order) => ({ ...order, chain }), null)}
+                  isOpened={opened === WHOLE}
+                  onOpen={() => setOpened(opened === WHOLE ? null : WHOLE)}
                 />
               </td>
               <td colSpan={6}>
@@ -160,6 +185,18 @@ export const GroupTable = memo(function GroupTable(props: GroupTableProps) {
               <LevelCells figures={told?.whole.after} fresh={fresh} />
               <td />
             </tr>
+            {opened === WHOLE && (
+              <tr>
+                <td colSpan={COLUMNS}>
+                  <ChainInPlace
+                    called="the whole"
+                    chain={wholeChain}
+                    chains={chains}
+                    set={(chain, touched) => onChange((order) => ({ ...order, chain }), touched && `whole/${touched}`)}
+                  />
+                </td>
+              </tr>
+            )}
           </tbody>
         </table>
       </div>
@@ -175,10 +212,12 @@ interface ChainSelectProps {
   chain: OrderFile['chain'];
   chains: readonly ChainSummary[];
   set(chain: string | null): void;
+  isOpened: boolean;
+  onOpen(): void;
 }
 
 /** A chain by its name; one that came with a file keeps its own steps until another is chosen. */
-function ChainSelect({ label, chain, chains, set }: ChainSelectProps) {
+function ChainSelect({ label, chain, chains, set, isOpened, onOpen }: ChainSelectProps) {
   const name = typeof chain === 'string' ? chain : (chain?.name ?? null);
   const kept = typeof chain === 'string' ? newestNamed(chains, chain) : undefined;
   return (
@@ -193,6 +232,15 @@ function ChainSelect({ label, chain, chains, set }: ChainSelectProps) {
         value={name}
         onChange={set}
       />
+      <Button
+        size="compact-xs"
+        variant="subtle"
+        aria-expanded={isOpened}
+        aria-label={`Steps: ${label}`}
+        onClick={onOpen}
+      >
+        {isOpened ? 'shut' : 'steps'}
+      </Button>
       {kept && (
         <Link to={`/chains/${kept.id}`} className="small" aria-label={`Open the chain ${kept.name}`}>
           open

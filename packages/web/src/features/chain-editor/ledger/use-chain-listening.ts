@@ -4,8 +4,8 @@ import { useAppDispatch, useAppSelector } from '../../../app/store.ts';
 import { type ChainListening, listeningSlice } from '../../../listening/listening-slice.ts';
 import { sourceOf } from '../../../listening/source-of.ts';
 import { useKnownModules } from '../../../modules/index.ts';
+import { describeStep } from '../../../steps/describe-step.ts';
 import type { EditedStep } from '../chain-slice.ts';
-import { describeStep } from '../describe-step.ts';
 import type { LedgerView } from './use-ledger.ts';
 
 const { listened: listenTo, chainChanged, playingChanged } = listeningSlice.actions;

@@ -4,8 +4,8 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { askSettled } from '../../../api/ask-settled.ts';
 import { trackOf } from '../../../listening/source-of.ts';
 import { useKnownModules } from '../../../modules/index.ts';
+import { describeStep } from '../../../steps/describe-step.ts';
 import type { EditedStep } from '../chain-slice.ts';
-import { describeStep } from '../describe-step.ts';
 import { LedgerSeat } from './ledger-seat.ts';
 import { type FromLedger, prefixKey, type StepPicture } from './messages.ts';
 

@@ -1,5 +1,5 @@
 import { type ChainStep, moduleOf, stepOf } from '@tonos/core';
-import { isEnded } from '../../modules/index.ts';
+import { isEnded } from '../modules/index.ts';
 
 /** A step's settings in one short line; what is wrong with them where they can't be used. */
 export function describeStep(step: ChainStep): { text: string; wrong: boolean } {

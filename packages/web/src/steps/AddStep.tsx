@@ -1,10 +1,10 @@
 import { Combobox, TextInput, useCombobox } from '@mantine/core';
 import { CUSTOM, stepOf } from '@tonos/core';
 import { memo, useEffect, useState } from 'react';
-import { api } from '../../api/api.ts';
-import { findKinds, findModules, findPresets } from '../../steps/step-catalogue.ts';
+import { api } from '../api/api.ts';
 import classes from './AddStep.module.css';
 import { namedAs, settingsWith } from './ModuleField.tsx';
+import { findKinds, findModules, findPresets } from './step-catalogue.ts';
 
 interface AddStepProps {
   inputRef: React.RefObject<HTMLInputElement | null>;

@@ -3,13 +3,12 @@ import type { ProcessorModule } from '@tonos/contract';
 import { type ChainStep, CUSTOM, type ModuleName, moduleOf, stepOf } from '@tonos/core';
 import { useId } from 'react';
 import { Link } from 'react-router';
-import { api } from '../../api/api.ts';
-import { defaultsOf, settingsOf } from '../../steps/step-catalogue.ts';
-import type { EditedStep } from './chain-slice.ts';
-import classes from './StepPanel.module.css';
+import { api } from '../api/api.ts';
+import classes from './ModuleField.module.css';
+import { defaultsOf, settingsOf } from './step-catalogue.ts';
 
 /** Which module a step is: one of the library, or another version of it. Settings that both have, and may have so, stay. */
-export function ModuleField({ step, onTake }: { step: EditedStep; onTake(settings: ChainStep['settings']): void }) {
+export function ModuleField({ step, onTake }: { step: ChainStep; onTake(settings: ChainStep['settings']): void }) {
   const { data = [] } = api.useModulesQuery();
   const id = useId();
   const named = moduleOf(step);
