@@ -8,6 +8,8 @@ import { findKinds, findModules, findPresets } from './step-catalogue.ts';
 
 interface AddStepProps {
   inputRef: React.RefObject<HTMLInputElement | null>;
+  /** The key that leads here, where there is one. */
+  shortcut?: string;
   /** With the settings of a preset where one was chosen. */
   onAdd(kind: string, settings?: Record<string, unknown>): void;
 }
@@ -18,7 +20,7 @@ const PRESET = 'preset ';
 const MODULE = 'module ';
 
 /** Adds a step by what one wants of it: "hiss", "too sharp", "uneven". */
-export const AddStep = memo(function AddStep({ inputRef, onAdd }: AddStepProps) {
+export const AddStep = memo(function AddStep({ inputRef, shortcut, onAdd }: AddStepProps) {
   const combobox = useCombobox({ onDropdownClose: () => combobox.resetSelectedOption() });
   const [typed, setTyped] = useState('');
   const found = findKinds(typed).filter(({ kind }) => kind !== CUSTOM);
@@ -53,7 +55,7 @@ export const AddStep = memo(function AddStep({ inputRef, onAdd }: AddStepProps) 
           role="combobox"
           aria-label="Add a step"
           placeholder="Add a step: hiss, too sharp, uneven, &hellip;"
-          rightSection={<kbd>a</kbd>}
+          rightSection={shortcut && <kbd>{shortcut}</kbd>}
           value={typed}
           onChange={(event) => {
             setTyped(event.currentTarget.value);

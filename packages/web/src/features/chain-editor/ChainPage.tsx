@@ -346,7 +346,7 @@ function ChainLedger({ chain, edited, conflict, onKeep }: ChainLedgerProps) {
           }
         />
       )}
-      <AddStep inputRef={addInput} onAdd={add} />
+      <AddStep inputRef={addInput} shortcut="a" onAdd={add} />
       {compared !== null && (
         <Comparison
           chainId={chainId}

@@ -236,10 +236,10 @@ function ChainSelect({ label, chain, chains, set, isOpened, onOpen }: ChainSelec
         size="compact-xs"
         variant="subtle"
         aria-expanded={isOpened}
-        aria-label={`Steps: ${label}`}
+        aria-label={`steps: ${label}`}
         onClick={onOpen}
       >
-        {isOpened ? 'shut' : 'steps'}
+        steps
       </Button>
       {kept && (
         <Link to={`/chains/${kept.id}`} className="small" aria-label={`Open the chain ${kept.name}`}>
