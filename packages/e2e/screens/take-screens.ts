@@ -112,6 +112,7 @@ try {
     await page.getByRole('button', { name: /^Compressor/ }).click();
     await page.getByRole('button', { name: 'Play the example through the chain' }).click();
     await page.waitForTimeout(2500);
+    await page.getByText(/while it works/).waitFor({ timeout: 60_000 });
     await shot('chain');
     await page.keyboard.press('Space');
     await page.getByRole('button', { name: /^High-pass/ }).click();
