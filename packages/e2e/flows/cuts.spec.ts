@@ -1,4 +1,5 @@
 import { expect, type Page, test } from '@playwright/test';
+import { babble, mixed, noise } from '@tonos/core/testing';
 import { overhear, peakHeard } from './ear.ts';
 import { expectAccessible } from './no-findings.ts';
 import { Tonos } from './tonos.ts';
@@ -168,4 +169,54 @@ test('two microphones of one talk are linked, cut as one, and come out as long a
   expect(items.map(({ recordingId }) => recordingId)).toEqual([host.id, guest.id]);
   expect(items.map(({ error }) => error?.message)).toEqual([undefined, undefined]);
   expect(items[0].after!.durationSeconds).toBe(items[1].after!.durationSeconds);
+});
+
+test('a chapter of an hour is tightened, with three coughs covered, and every place in it says where it went', async ({
+  page,
+}) => {
+  test.setTimeout(400_000);
+  const rate = 8000;
+  const minute = mixed(babble(60, rate, 3), noise(0.0005, 60, rate)).map((x) => 0.3 * x);
+  const hour = new Float32Array(3600 * rate);
+  for (let i = 0; i < 60; i++) hour.set(minute, i * 60 * rate);
+  const post = async <T>(path: string, data: object): Promise<T> =>
+    (await page.request.post(`${tonos.origin}/api${path}`, { data })).json();
+  const { id: titleId } = await post<{ id: string }>('/titles', { name: 'The Long Chapter', kind: 'audiobook' });
+  await page.goto(`${tonos.origin}/titles/${titleId}`);
+  await page
+    .locator('input[type=file]')
+    .first()
+    .setInputFiles(await tonos.wav('Hour.wav', rate, hour));
+  await expect
+    .poll(async () => (await get<Kept[]>(`/titles/${titleId}/recordings`))[0]?.status, { timeout: 120_000 })
+    .toBe('ready');
+  const [chapter] = await get<Kept[]>(`/titles/${titleId}/recordings`);
+  await page.goto(`${tonos.origin}/recordings/${chapter.id}`);
+  await expect(page.getByRole('img', { name: 'Wave' })).toBeVisible();
+  for (const at of [600, 1800, 3000]) {
+    await choose(page, String(at), String(at + 0.4));
+    await page.keyboard.press('v');
+  }
+  await expect.poll(async () => (await cutsOf(chapter.id)).map(({ kind }) => kind)).toEqual(Array(3).fill('room-tone'));
+  const steps = [{ kind: 'shorten-pauses', settings: { longestSeconds: 0.5 } }];
+  const { id: chainId } = await post<{ id: string }>('/chains', { name: 'Tight', steps });
+  const target = (await get<{ id: string; name: string }[]>('/targets')).find(({ name }) => name === 'Podcast, mono')!;
+  const started = await post<{ id: string; items: { id: string }[] }>('/runs', {
+    ...{ titleId, chainId, targetId: target.id },
+    recordingIds: [chapter.id],
+  });
+  interface Done {
+    status: string;
+    items: { after: { durationSeconds: number; longestPauseSeconds: number } }[];
+  }
+  await expect.poll(async () => (await get<Done>(`/runs/${started.id}`)).status, { timeout: 250_000 }).toBe('finished');
+  const [{ after }] = (await get<Done>(`/runs/${started.id}`)).items;
+  // a second and more of every fourth is a pause, of which half a second stays
+  expect(after.durationSeconds).toBeLessThan(3600 - 15 * 60 * 0.4);
+  expect(after.longestPauseSeconds).toBeLessThan(0.6);
+  const { timeMap } = await get<{ timeMap: [number, number][] }>(
+    `/runs/${started.id}/items/${started.items[0].id}/recipe`,
+  );
+  expect(timeMap.at(-1)![0]).toBeCloseTo(3600, 1);
+  expect(timeMap.at(-1)![1]).toBeCloseTo(after.durationSeconds, 1);
 });
