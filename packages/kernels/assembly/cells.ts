@@ -4,6 +4,9 @@ import { section } from './section';
 
 /** States under this are cleared, so that denormals never slow the loop. */
 const QUIET: f64 = 1e-25;
+/** Bytes of a section's coefficients b0 b1 b2 a1 a2 and of its state x1 x2 y1 y2: every one a pair of doubles, one a filter. */
+const SECTION: usize = 80;
+const STATE: usize = 64;
 
 function calmPair(at: usize, pair: v128): void {
   const first = f64x2.extract_lane(pair, 0);
@@ -12,81 +15,163 @@ function calmPair(at: usize, pair: v128): void {
   store<f64>(at, abs(second) < QUIET ? 0 : second, 8);
 }
 
+/** One section over pairs in place. It goes alone: what it needs stays in registers, which that of several would not. */
+function pass(pairs: usize, frames: i32, coefficients: usize, state: usize): void {
+  const b0 = v128.load(coefficients);
+  const b1 = v128.load(coefficients, 16);
+  const b2 = v128.load(coefficients, 32);
+  const a1 = v128.load(coefficients, 48);
+  const a2 = v128.load(coefficients, 64);
+  let x1 = v128.load(state);
+  let x2 = v128.load(state, 16);
+  let y1 = v128.load(state, 32);
+  let y2 = v128.load(state, 48);
+  const end = pairs + ((<usize>frames) << 4);
+  for (let at = pairs; at < end; at += 16) {
+    const x = v128.load(at);
+    const y = section(x, x1, x2, y1, y2, b0, b1, b2, a1, a2);
+    x2 = x1;
+    x1 = x;
+    y2 = y1;
+    y1 = y;
+    v128.store(at, y);
+  }
+  calmPair(state, x1);
+  calmPair(state + 16, x2);
+  calmPair(state + 32, y1);
+  calmPair(state + 48, y2);
+}
+
+/** As `pass` over two channels, whose recursions do not wait for each other. */
+function passBoth(
+  pairs: usize,
+  others: usize,
+  frames: i32,
+  coefficients: usize,
+  state: usize,
+  otherState: usize,
+): void {
+  const b0 = v128.load(coefficients);
+  const b1 = v128.load(coefficients, 16);
+  const b2 = v128.load(coefficients, 32);
+  const a1 = v128.load(coefficients, 48);
+  const a2 = v128.load(coefficients, 64);
+  let x1 = v128.load(state);
+  let x2 = v128.load(state, 16);
+  let y1 = v128.load(state, 32);
+  let y2 = v128.load(state, 48);
+  let u1 = v128.load(otherState);
+  let u2 = v128.load(otherState, 16);
+  let v1 = v128.load(otherState, 32);
+  let v2 = v128.load(otherState, 48);
+  const end = pairs + ((<usize>frames) << 4);
+  for (let at = pairs; at < end; at += 16) {
+    const x = v128.load(at);
+    const y = section(x, x1, x2, y1, y2, b0, b1, b2, a1, a2);
+    x2 = x1;
+    x1 = x;
+    y2 = y1;
+    y1 = y;
+    v128.store(at, y);
+    const u = v128.load(others);
+    const v = section(u, u1, u2, v1, v2, b0, b1, b2, a1, a2);
+    u2 = u1;
+    u1 = u;
+    v2 = v1;
+    v1 = v;
+    v128.store(others, v);
+    others += 16;
+  }
+  calmPair(state, x1);
+  calmPair(state + 16, x2);
+  calmPair(state + 32, y1);
+  calmPair(state + 48, y2);
+  calmPair(otherState, u1);
+  calmPair(otherState + 16, u2);
+  calmPair(otherState + 32, v1);
+  calmPair(otherState + 48, v2);
+}
+
+function widen(samples: usize, frames: i32, pairs: usize): void {
+  for (let i = 0; i < frames; i++)
+    v128.store(pairs + ((<usize>i) << 4), f64x2.promote_low_f32x4(v128.load32_splat(samples + ((<usize>i) << 2))));
+}
+
+/** Mean powers of the cells that end within pairs; what is left of them goes into `sums`, which holds what the first cell had before. */
+function sumUp(pairs: usize, frames: i32, lengths: usize, cells: i32, begun: i32, sums: usize, out: usize): void {
+  let energies = v128.load(sums);
+  let left = frames;
+  let before = begun;
+  let at = pairs;
+  for (let cell = 0; cell <= cells; cell++) {
+    const count = cell < cells ? load<i32>(lengths + ((<usize>cell) << 2)) : left;
+    let others = f64x2.splat(0);
+    for (let i = 1; i < count; i += 2) {
+      const a = v128.load(at);
+      const b = v128.load(at, 16);
+      at += 32;
+      energies = f64x2.add(energies, f64x2.mul(a, a));
+      others = f64x2.add(others, f64x2.mul(b, b));
+    }
+    if (count & 1) {
+      const a = v128.load(at);
+      at += 16;
+      others = f64x2.add(others, f64x2.mul(a, a));
+    }
+    energies = f64x2.add(energies, others);
+    if (cell === cells) break;
+    left -= count;
+    v128.store(out + ((<usize>cell) << 4), f64x2.div(energies, f64x2.splat(<f64>(before + count))));
+    before = 0;
+    energies = f64x2.splat(0);
+  }
+  v128.store(sums, energies);
+}
+
 /**
- * Two second-order sections in series, or three, twice. `sections`: for each b0 b1 b2 a1 a2, every one as a pair of doubles, one a filter. `state`:
- * pairs x1 x2 of the input, then y1 y2 of each section, then the energies of the cell that has begun. `lengths`: frames that the next
- * `cells` cells still take; what is left goes into one that does not end yet. `begun`: frames that the first has had before. `out`: a pair of
- * mean powers for each cell that ends.
+ * Sections in series, twice: two filters. `coefficients`: for each section b0 b1 b2 a1 a2, every one as a pair of doubles, one a filter.
+ * `state`: for each section x1 x2 y1 y2 as such pairs, then the energies of the cell that has begun. `lengths`: frames that the next `cells`
+ * cells still take; what is left goes into one that does not end yet. `begun`: frames that the first has had before. `work`: `frames` pairs of
+ * doubles. `out`: a pair of mean powers for each cell that ends.
  */
 export function cellPowers(
   samples: usize,
   frames: i32,
-  sections: usize,
+  sections: i32,
+  coefficients: usize,
   state: usize,
   lengths: usize,
   cells: i32,
   begun: i32,
-  third: bool,
+  work: usize,
   out: usize,
 ): void {
-  const b0 = v128.load(sections);
-  const b1 = v128.load(sections, 16);
-  const b2 = v128.load(sections, 32);
-  const b3 = v128.load(sections, 48);
-  const b4 = v128.load(sections, 64);
-  const c0 = v128.load(sections, 80);
-  const c1 = v128.load(sections, 96);
-  const c2 = v128.load(sections, 112);
-  const c3 = v128.load(sections, 128);
-  const c4 = v128.load(sections, 144);
-  const d0 = v128.load(sections, 160);
-  const d1 = v128.load(sections, 176);
-  const d2 = v128.load(sections, 192);
-  const d3 = v128.load(sections, 208);
-  const d4 = v128.load(sections, 224);
-  let x1 = v128.load(state);
-  let x2 = v128.load(state, 16);
-  let p1 = v128.load(state, 32);
-  let p2 = v128.load(state, 48);
-  let q1 = v128.load(state, 64);
-  let q2 = v128.load(state, 80);
-  let r1 = v128.load(state, 96);
-  let r2 = v128.load(state, 112);
-  let sums = v128.load(state, 128);
-  let at = samples;
-  let left = frames;
-  let before = begun;
-  for (let cell = 0; cell <= cells; cell++) {
-    const count = cell < cells ? load<i32>(lengths + ((<usize>cell) << 2)) : left;
-    for (let i = 0; i < count; i++) {
-      const x = f64x2.promote_low_f32x4(v128.load32_splat(at));
-      at += 4;
-      const p = section(x, x1, x2, p1, p2, b0, b1, b2, b3, b4);
-      const q = section(p, p1, p2, q1, q2, c0, c1, c2, c3, c4);
-      const r = third ? section(q, q1, q2, r1, r2, d0, d1, d2, d3, d4) : q;
-      x2 = x1;
-      x1 = x;
-      p2 = p1;
-      p1 = p;
-      q2 = q1;
-      q1 = q;
-      r2 = r1;
-      r1 = r;
-      sums = f64x2.add(sums, f64x2.mul(r, r));
-    }
-    if (cell === cells) break;
-    left -= count;
-    v128.store(out + ((<usize>cell) << 4), f64x2.div(sums, f64x2.splat(<f64>(before + count))));
-    before = 0;
-    sums = f64x2.splat(0);
-  }
-  calmPair(state, x1);
-  calmPair(state + 16, x2);
-  calmPair(state + 32, p1);
-  calmPair(state + 48, p2);
-  calmPair(state + 64, q1);
-  calmPair(state + 80, q2);
-  calmPair(state + 96, r1);
-  calmPair(state + 112, r2);
-  v128.store(state, sums, 128);
+  widen(samples, frames, work);
+  for (let k: usize = 0; k < <usize>sections; k++) pass(work, frames, coefficients + k * SECTION, state + k * STATE);
+  sumUp(work, frames, lengths, cells, begun, state + <usize>sections * STATE, out);
+}
+
+/** As `cellPowers`, of two channels: `state`, `work` and `out` hold what belongs to the second right behind what belongs to the first. */
+export function cellPowersOfTwo(
+  left: usize,
+  right: usize,
+  frames: i32,
+  sections: i32,
+  coefficients: usize,
+  state: usize,
+  lengths: usize,
+  cells: i32,
+  begun: i32,
+  work: usize,
+  out: usize,
+): void {
+  const others = work + ((<usize>frames) << 4);
+  const sums = <usize>sections * STATE;
+  const otherState = state + sums + 16;
+  widen(left, frames, work);
+  widen(right, frames, others);
+  for (let k: usize = 0; k < <usize>sections; k++)
+    passBoth(work, others, frames, coefficients + k * SECTION, state + k * STATE, otherState + k * STATE);
+  sumUp(work, frames, lengths, cells, begun, state + sums, out);
+  sumUp(others, frames, lengths, cells, begun, otherState + sums, out + ((<usize>cells) << 4));
 }

@@ -84,7 +84,6 @@ export function weightedEnergies(
   const a2 = f64x2.splat(load<f64>(coefficients, 32));
   const c1 = f64x2.splat(load<f64>(coefficients, 40));
   const c2 = f64x2.splat(load<f64>(coefficients, 48));
-  const two = f64x2.splat(2);
   let x1 = both(leftState, rightState, 0);
   let x2 = both(leftState, rightState, 8);
   let y1 = both(leftState, rightState, 16);
@@ -98,7 +97,7 @@ export function weightedEnergies(
     const x = f64x2.promote_low_f32x4(pair);
     const y = section(x, x1, x2, y1, y2, b0, b1, b2, a1, a2);
     const z = f64x2.sub(
-      f64x2.add(f64x2.sub(y, f64x2.mul(two, y1)), f64x2.sub(y2, f64x2.mul(c2, z2))),
+      f64x2.add(f64x2.sub(y, f64x2.add(y1, y1)), f64x2.sub(y2, f64x2.mul(c2, z2))),
       f64x2.mul(c1, z1),
     );
     x2 = x1;

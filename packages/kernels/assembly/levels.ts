@@ -13,12 +13,18 @@ function squares(four: v128): v128 {
 
 /** Sum of squares of `frames` samples. */
 export function energy(samples: usize, frames: i32): f64 {
-  const fours = frames >> 2;
-  let pair = f64x2.splat(0);
-  for (let i = 0; i < fours; i++) pair = f64x2.add(pair, squares(v128.load(samples + ((<usize>i) << 4))));
-  let sum = total(pair);
-  for (let i = fours << 2; i < frames; i++) {
-    const x = <f64>load<f32>(samples + ((<usize>i) << 2));
+  const end = samples + ((<usize>frames) << 2);
+  let at = samples;
+  // two sums: none waits for the other
+  let even = f64x2.splat(0);
+  let odd = f64x2.splat(0);
+  for (; at + 32 <= end; at += 32) {
+    even = f64x2.add(even, squares(v128.load(at)));
+    odd = f64x2.add(odd, squares(v128.load(at, 16)));
+  }
+  let sum = total(f64x2.add(even, odd));
+  for (; at < end; at += 4) {
+    const x = <f64>load<f32>(at);
     sum += x * x;
   }
   return sum;
@@ -26,12 +32,13 @@ export function energy(samples: usize, frames: i32): f64 {
 
 /** Sum, sum of squares and largest absolute sample in one go, as three doubles. */
 export function levels(samples: usize, frames: i32, out: usize): void {
-  const fours = frames >> 2;
+  const end = samples + ((<usize>frames) << 2);
+  let at = samples;
   let sums = f64x2.splat(0);
   let powers = f64x2.splat(0);
   let peaks = f32x4.splat(0);
-  for (let i = 0; i < fours; i++) {
-    const four = v128.load(samples + ((<usize>i) << 4));
+  for (; at + 16 <= end; at += 16) {
+    const four = v128.load(at);
     const low = f64x2.promote_low_f32x4(four);
     const high = f64x2.promote_low_f32x4(v128.shuffle<f32>(four, four, 2, 3, 2, 3));
     sums = f64x2.add(sums, f64x2.add(low, high));
@@ -41,8 +48,8 @@ export function levels(samples: usize, frames: i32, out: usize): void {
   let all = total(sums);
   let power = total(powers);
   let largest = largestOf(peaks);
-  for (let i = fours << 2; i < frames; i++) {
-    const x = load<f32>(samples + ((<usize>i) << 2));
+  for (; at < end; at += 4) {
+    const x = load<f32>(at);
     all += <f64>x;
     power += <f64>x * <f64>x;
     largest = max(largest, abs(x));
@@ -107,13 +114,15 @@ export function peaksOfStrides(samples: usize, frames: i32, peaks: usize): f32 {
 
 /** Smallest and largest sample, written to `out`; both infinite where there is none. */
 export function extremes(samples: usize, frames: i32, out: usize): void {
-  const fours = frames >> 2;
+  const end = samples + ((<usize>frames) << 2);
+  let at = samples;
   let low = f32x4.splat(f32.POSITIVE_INFINITY);
   let high = f32x4.splat(f32.NEGATIVE_INFINITY);
-  for (let i = 0; i < fours; i++) {
-    const four = v128.load(samples + ((<usize>i) << 4));
-    low = f32x4.pmin(low, four);
-    high = f32x4.pmax(high, four);
+  for (; at + 32 <= end; at += 32) {
+    const even = v128.load(at);
+    const odd = v128.load(at, 16);
+    low = f32x4.pmin(low, f32x4.pmin(even, odd));
+    high = f32x4.pmax(high, f32x4.pmax(even, odd));
   }
   let least = min(
     min(f32x4.extract_lane(low, 0), f32x4.extract_lane(low, 1)),
@@ -123,8 +132,8 @@ export function extremes(samples: usize, frames: i32, out: usize): void {
     max(f32x4.extract_lane(high, 0), f32x4.extract_lane(high, 1)),
     max(f32x4.extract_lane(high, 2), f32x4.extract_lane(high, 3)),
   );
-  for (let i = fours << 2; i < frames; i++) {
-    const x = load<f32>(samples + ((<usize>i) << 2));
+  for (; at < end; at += 4) {
+    const x = load<f32>(at);
     least = min(least, x);
     most = max(most, x);
   }

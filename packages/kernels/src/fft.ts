@@ -120,6 +120,16 @@ export class RealFft {
     output.set(f32.subarray(work.samples >> 2, (work.samples >> 2) + this.size));
   }
 
+  /** Writes |X|^2 of `size` samples, `bins` values. */
+  powersOf(samples: Float32Array, powers: Float32Array): void {
+    const { kernel, bins } = this;
+    const { re, im } = this.spectrumOf(samples);
+    // the transform's own room is free again
+    const out = work.scratch;
+    kernel.powers(re, im, bins, out);
+    powers.set(kernel.f32.subarray(out >> 2, (out >> 2) + bins));
+  }
+
   /** Adds |X|^2 of windowed samples to `powers`, one value a bin. */
   addPowers(samples: Float32Array, window: WindowName, powers: Float64Array): void {
     const { kernel, bins } = this;

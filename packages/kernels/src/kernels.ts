@@ -51,11 +51,25 @@ interface Exports {
     samples: number,
     frames: number,
     sections: number,
+    coefficients: number,
     state: number,
     lengths: number,
     cells: number,
     begun: number,
-    third: boolean,
+    work: number,
+    out: number,
+  ): void;
+  cellPowersOfTwo(
+    left: number,
+    right: number,
+    frames: number,
+    sections: number,
+    coefficients: number,
+    state: number,
+    lengths: number,
+    cells: number,
+    begun: number,
+    work: number,
     out: number,
   ): void;
   interpolate(samples: number, frames: number, rows: number, taps: number, factor: number, out: number): void;

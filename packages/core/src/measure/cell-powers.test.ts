@@ -28,14 +28,25 @@ it.each([
     const filters = [butterworth('high', 2 * sections, 700), butterworth('low', 2, 300)] as const;
     const expected = filters.map((filter) => powersOf(samples, filter, rate, each));
     for (const size of [1, 77, 4096]) {
-      const cells = new CellPowers([matchedCascade(filters[0], rate), matchedCascade(filters[1], rate)], rate, each);
-      const found: number[] = [];
-      for (let at = 0; at < samples.length; at += size) found.push(...cells.hear(samples.subarray(at, at + size)));
-      expect(found.length).toBe(2 * expected[0].length);
-      found.forEach((power, k) => {
-        const wanted = expected[k % 2][k >> 1];
-        expect(Math.abs(power - wanted)).toBeLessThan(1e-6 * wanted + 1e-12);
-      });
+      // one alone, two side by side, two and one more: each as if it were alone
+      for (const channels of [1, 2, 3]) {
+        const cascades = [matchedCascade(filters[0], rate), matchedCascade(filters[1], rate)] as const;
+        const cells = new CellPowers(cascades, channels, rate, each);
+        const found = Array.from({ length: channels }, () => [] as number[]);
+        const gains = [1, 0.5, 0.25];
+        for (let at = 0; at < samples.length; at += size) {
+          const piece = samples.subarray(at, at + size);
+          const block = found.map((_, c) => piece.map((x) => gains[c] * x));
+          for (const [c, powers] of cells.hear(block).entries()) found[c].push(...powers);
+        }
+        found.forEach((powers, c) => {
+          expect(powers.length).toBe(2 * expected[0].length);
+          powers.forEach((power, k) => {
+            const wanted = gains[c] ** 2 * expected[k % 2][k >> 1];
+            expect(Math.abs(power - wanted)).toBeLessThan(1e-6 * wanted + 1e-12);
+          });
+        });
+      }
     }
   },
 );

@@ -19,6 +19,17 @@ const PRESET = 'preset ';
 /** And those that are modules. */
 const MODULE = 'module ';
 
+/**
+ * Marks what Enter would add. Its place is in the dropdown, behind the list: the dropdown comes into the page some
+ * time after it was opened, and what is marked before that is marked in nothing.
+ */
+function FirstMarked({ typed, mark }: { typed: string; mark(): unknown }) {
+  useEffect(() => {
+    if (typed) mark();
+  }, [typed, mark]);
+  return null;
+}
+
 /** Adds a step by what one wants of it: "hiss", "too sharp", "uneven". */
 export const AddStep = memo(function AddStep({ inputRef, shortcut, onAdd }: AddStepProps) {
   const combobox = useCombobox({ onDropdownClose: () => combobox.resetSelectedOption() });
@@ -28,10 +39,6 @@ export const AddStep = memo(function AddStep({ inputRef, shortcut, onAdd }: AddS
   const foundModules = findModules(modules, typed);
   const { data: presets = [] } = api.usePresetsQuery();
   const foundPresets = typed.trim() ? findPresets(presets, typed) : [];
-  // what Enter would add is marked, once the list shows what was found
-  useEffect(() => {
-    if (typed) combobox.selectFirstOption();
-  }, [typed, combobox.selectFirstOption]);
   return (
     <Combobox
       store={combobox}
@@ -95,6 +102,7 @@ export const AddStep = memo(function AddStep({ inputRef, shortcut, onAdd }: AddS
             <Combobox.Empty>No step is known by “{typed}”. Try what you hear: hum, dull, uneven, loud.</Combobox.Empty>
           )}
         </Combobox.Options>
+        <FirstMarked typed={typed} mark={combobox.selectFirstOption} />
       </Combobox.Dropdown>
     </Combobox>
   );

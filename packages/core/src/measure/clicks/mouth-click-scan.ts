@@ -3,7 +3,8 @@ import { FilterCascade } from '../../dsp/filter-cascade.ts';
 import { matchedCascade } from '../../dsp/matched-cascade.ts';
 import { butterworth } from '../../dsp/prototypes.ts';
 import { dbToPower, powerToDb } from '../../signal/decibels.ts';
-import { CellPowers, MOST_AT_ONCE } from '../cell-powers.ts';
+import { type Block, copyBlock } from '../../signal/signal.ts';
+import { CellPowers } from '../cell-powers.ts';
 import { subBlockStart } from '../sub-blocks.ts';
 
 /**
@@ -15,9 +16,11 @@ const ms = (value: number): number => Math.round((value * CELLS_PER_SECOND) / 10
 /** What is looked at ahead of a click's peak. */
 export const AHEAD_MS = 57;
 const AHEAD = ms(AHEAD_MS);
-/** What is kept: the floor of low sound looks back over 3 s. */
-const KEPT = 8192;
+/** What is kept: more than lies between the earliest cell that is looked at and the newest, 0.3 s, and what comes at once. */
+const KEPT = 2048;
 const MASK = KEPT - 1;
+/** Frames that are taken in one go. */
+export const MOST_SCANNED = 1024;
 const LEAST_POWER = dbToPower(-75);
 /** Of a power, silence included. */
 const decibels = (power: number): number => powerToDb(power + 1e-20);
@@ -25,9 +28,12 @@ const FLOOR_CELLS = ms(20);
 const FLOOR_BLOCKS = 150;
 const NEAR = ms(16);
 const BESIDE = ms(22);
+/** What lies so far before a peak, and twice as far, is always beside it: a click rises within 2 ms. */
+const SOONEST = ms(8);
 const CANDIDATE_DB = 12;
 const WEAKER = dbToPower(-CANDIDATE_DB);
 const LOW_CELLS = 13;
+const PER_CELL = 1 / LOW_CELLS;
 /** By so many cells the mean of the low sound lags. */
 const LAG = LOW_CELLS >> 1;
 
@@ -68,10 +74,29 @@ export interface MouthClick {
   hasLow: boolean;
 }
 
-export class MouthClickScan {
+/** What clicks are found by: of each channel the powers of high and of low sound, cell by cell. */
+export class ClickPowers {
   /** Cuts what lies over the clicks; of the low sound it takes nothing. */
   private readonly top: FilterCascade | undefined;
   private readonly powers: CellPowers;
+
+  constructor(rate: number, channels: number) {
+    const { high, low, top } = filtersAt(rate);
+    this.powers = new CellPowers([high, low], channels, rate, CELLS_PER_SECOND);
+    this.top = top && new FilterCascade(top, channels);
+  }
+
+  /** @param block at most `MOST_SCANNED` frames */
+  hear(block: Block): Float64Array[] {
+    if (!this.top) return this.powers.hear(block);
+    const cut = copyBlock(block);
+    this.top.process(cut);
+    return this.powers.hear(cut);
+  }
+}
+
+/** Finds the clicks of one channel. */
+export class MouthClickScan {
   /** Powers of high and of low sound by cell, as rings: decibels are asked for only where something stands out. */
   private readonly h = new Float32Array(KEPT);
   private readonly l = new Float32Array(KEPT);
@@ -80,30 +105,18 @@ export class MouthClickScan {
   private lastHigh = 0;
   private readonly floors = new Float32Array(FLOOR_BLOCKS).fill(Number.POSITIVE_INFINITY);
   private blockMost = 0;
+  /** Room for what a median is taken of: so few that they are put where they belong one after the other. */
+  private readonly sorted = new Float32Array(BESIDE);
   private cells = 0;
   private doneUntil = 0;
 
-  constructor(private readonly rate: number) {
-    const { high, low, top } = filtersAt(rate);
-    this.powers = new CellPowers([high, low], rate, CELLS_PER_SECOND);
-    this.top = top && new FilterCascade(top, 1);
-  }
+  constructor(private readonly rate: number) {}
 
-  /** @param sensitivity 0 to 1; half is as the rules are */
-  push(samples: Float32Array, sensitivity: number, found: (click: MouthClick) => void): void {
-    const stricterDb = (0.5 - sensitivity) * 10;
-    for (let from = 0; from < samples.length; from += MOST_AT_ONCE) {
-      const fresh = this.cells;
-      this.keep(this.powers.hear(this.underTop(samples.subarray(from, from + MOST_AT_ONCE))));
-      this.judgeFrom(fresh, stricterDb, found);
-    }
-  }
-
-  private underTop(samples: Float32Array): Float32Array {
-    if (!this.top) return samples;
-    const cut = samples.slice();
-    this.top.process([cut]);
-    return cut;
+  /** @param powers by `ClickPowers`; @param sensitivity 0 to 1; half is as the rules are */
+  hear(powers: Float64Array, sensitivity: number, found: (click: MouthClick) => void): void {
+    const fresh = this.cells;
+    this.keep(powers);
+    this.judgeFrom(fresh, (0.5 - sensitivity) * 10, found);
   }
 
   /** Puts cells into the rings. */
@@ -123,7 +136,7 @@ export class MouthClickScan {
         for (at = LOW_CELLS; at > 0; ) lowSum += lows[--at];
       }
       // the middle of its window lies six cells back
-      l[cells < LAG ? 0 : (cells - LAG) & MASK] = lowSum > 0 ? lowSum / LOW_CELLS : 0;
+      l[cells < LAG ? 0 : (cells - LAG) & MASK] = lowSum > 0 ? lowSum * PER_CELL : 0;
     }
     this.cells = cells;
     this.lastHigh = lastHigh;
@@ -133,17 +146,22 @@ export class MouthClickScan {
   /** Looks for clicks as far ahead of the newest cell as they must lie, each as if that one were the newest. */
   private judgeFrom(fresh: number, stricterDb: number, found: (click: MouthClick) => void): void {
     const { h, l, cells, floors } = this;
+    const weaker = dbToPower(-(RULES.pause.beside + stricterDb));
     let { blockMost } = this;
+    let blockEnd = FLOOR_CELLS * (Math.floor(fresh / FLOOR_CELLS) + 1);
     for (let newest = fresh; newest < cells; newest++) {
       const low = l[newest < LAG ? 0 : (newest - LAG) & MASK];
       if (low > blockMost) blockMost = low;
-      if ((newest + 1) % FLOOR_CELLS === 0) {
-        floors[((newest + 1) / FLOOR_CELLS - 1) % FLOOR_BLOCKS] = blockMost;
+      if (newest + 1 === blockEnd) {
+        floors[(blockEnd / FLOOR_CELLS - 1) % FLOOR_BLOCKS] = blockMost;
         blockMost = 0;
+        blockEnd += FLOOR_CELLS;
       }
       const at = newest - AHEAD;
       const power = h[at & MASK];
-      // most cells are no peak at all
+      // no click can be told that soon after others as loud: most cells are sorted out by two
+      const most = power * weaker;
+      if (h[(at - SOONEST) & MASK] > most || h[(at - 2 * SOONEST) & MASK] > most) continue;
       if (power < LEAST_POWER || h[(at - 1) & MASK] >= power || h[(at + 1) & MASK] > power) continue;
       if (at < AHEAD || at < this.doneUntil) continue;
       const click = this.judge(at, stricterDb);
@@ -256,8 +274,14 @@ export class MouthClickScan {
   }
 
   private median(values: Float32Array, from: number, to: number): number {
-    const some = new Float32Array(to - from);
-    for (let k = from; k < to; k++) some[k - from] = values[k & MASK];
-    return decibels(some.sort()[some.length >> 1]);
+    const { sorted } = this;
+    const count = to - from;
+    for (let k = 0; k < count; k++) {
+      const value = values[(from + k) & MASK];
+      let at = k;
+      for (; at > 0 && sorted[at - 1] > value; at--) sorted[at] = sorted[at - 1];
+      sorted[at] = value;
+    }
+    return decibels(sorted[count >> 1]);
   }
 }

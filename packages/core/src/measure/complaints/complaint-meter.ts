@@ -1,16 +1,20 @@
+import { byRate } from '../../dsp/by-rate.ts';
 import type { HalvedBlocks } from '../../dsp/halved-blocks.ts';
 import { Halvings, halvingsTo } from '../../dsp/halvings.ts';
+import { cut } from '../../signal/memory.ts';
 import type { Block, SignalFormat } from '../../signal/signal.ts';
-import { MouthClickScan } from '../clicks/mouth-click-scan.ts';
+import { ClickPowers, MOST_SCANNED, MouthClickScan } from '../clicks/mouth-click-scan.ts';
 import { type Hum, strongest } from '../hum/find-lines.ts';
 import { type LineTables, lineTables } from '../hum/mains-lines.ts';
 import { JumpFinder } from './jump-finder.ts';
 import { LowMeter } from './low-meter.ts';
+import { ThumpMeter, thumpPass } from './thump-meter.ts';
 
 /** Mouth clicks ring below half of this: they are looked for at the lowest rate that is not less. */
 const SCAN_HZ = 11000;
 /** Thumps that the plosive step takes at its default sensitivity. */
 const THUMP_DB = 9;
+const plosivePass = byRate((rate) => thumpPass(160, rate));
 /** Places that are kept of each kind of click; all are counted. */
 const MOST_KEPT = 10_000;
 /** Below this apart a burst and a jump are one click. */
@@ -38,19 +42,38 @@ export interface Counted {
 /** Hears what the other meters do not: hum, rumble, thumps, clicks. Of more channels than two the first two. */
 export class ComplaintMeter {
   private readonly channels: ChannelComplaints[];
+  private readonly clickPowers: ClickPowers;
+  private readonly thumps: ThumpMeter;
 
   constructor({ sampleRateHz, channels }: SignalFormat, { rate }: Pick<HalvedBlocks, 'rate'>) {
     const halvings = halvingsTo(rate, SCAN_HZ);
-    const tables = lineTables(rate / 2 ** halvings);
+    const scanRate = rate / 2 ** halvings;
+    const tables = lineTables(scanRate);
+    const count = Math.min(2, channels);
     this.channels = Array.from(
-      { length: Math.min(2, channels) },
-      () => new ChannelComplaints(sampleRateHz, rate / 2 ** halvings, new Halvings(halvings), tables),
+      { length: count },
+      () => new ChannelComplaints(sampleRateHz, scanRate, new Halvings(halvings), tables),
     );
+    this.clickPowers = new ClickPowers(scanRate, count);
+    this.thumps = new ThumpMeter({ sampleRateHz: tables.rate, channels: count }, plosivePass(tables.rate));
   }
 
   /** @param slower the block at a lower rate */
   hear(block: Block, slower: Block): void {
-    this.channels.forEach((one, c) => one.hear(block[c], slower[c]));
+    const { channels } = this;
+    channels.forEach((one, c) => {
+      one.findJumps(block[c]);
+    });
+    const scanned = channels.map(({ toScan }, c) => toScan.push(slower[c]));
+    for (const piece of cut(scanned, MOST_SCANNED))
+      this.clickPowers.hear(piece).forEach((powers, c) => {
+        channels[c].findBursts(powers);
+      });
+    const lows = channels.map(({ toLow }, c) => toLow.push(scanned[c]));
+    channels.forEach(({ low }, c) => {
+      low.hear(lows[c]);
+    });
+    this.thumps.hear(lows);
   }
 
   conclude(): Heard {
@@ -58,7 +81,7 @@ export class ComplaintMeter {
     // both sides of one microphone hold the same clicks and thumps
     const most = <T>(all: readonly T[], countOf: (one: T) => number): T =>
       all.reduce((a, b) => (countOf(b) > countOf(a) ? b : a));
-    const thumps = lows.map(({ thumps: own }) => own.filter(([, , over]) => over >= THUMP_DB));
+    const thumps = this.thumps.conclude().map((own) => own.filter(([, , over]) => over >= THUMP_DB));
     const levels = lows.flatMap(({ lowDb }) => lowDb ?? []);
     return {
       hum: strongest(lows.map(({ hum }) => hum)),
@@ -77,12 +100,12 @@ class ChannelComplaints {
   readonly low: LowMeter;
   private readonly jumps: JumpFinder;
   private readonly scan: MouthClickScan;
-  private readonly toLow: Halvings;
+  readonly toLow: Halvings;
 
   constructor(
     sampleRateHz: number,
     private readonly scanRate: number,
-    private readonly toScan: Halvings,
+    readonly toScan: Halvings,
     tables: LineTables,
   ) {
     this.jumps = new JumpFinder(sampleRateHz);
@@ -91,13 +114,14 @@ class ChannelComplaints {
     this.low = new LowMeter(tables);
   }
 
-  hear(channel: Float32Array, halved: Float32Array): void {
+  findJumps(channel: Float32Array): void {
     this.jumps.hear(channel, (startSeconds, endSeconds) => this.noteJump({ startSeconds, endSeconds }));
-    const slower = this.toScan.push(halved);
-    this.scan.push(slower, 0.5, ({ start, end }) => {
+  }
+
+  findBursts(powers: Float64Array): void {
+    this.scan.hear(powers, 0.5, ({ start, end }) => {
       this.noteBurst({ startSeconds: start / this.scanRate, endSeconds: end / this.scanRate });
     });
-    this.low.hear(this.toLow.push(slower));
   }
 
   /** An impulse rings in the filters that bursts are heard through: whichever is found first, it is what it is. */

@@ -16,6 +16,8 @@ const NEAR = 60;
 const RING = 127;
 const LEAST_JUMP = 0.003;
 const OWN_CELLS = 3;
+/** Any of those within `NEAR`. */
+const FAR = 20;
 /** What a candidate is judged by: this much on either side. */
 const REACH_SECONDS = 0.045;
 const LONGEST_SECONDS = 0.003;
@@ -24,12 +26,17 @@ const ORDER_SECONDS = 0.0007;
 const LIMITS = { overMedian: 27, overNeighbours: 3.5 };
 /** Frames that are heard in one go. */
 const MOST_HEARD = 4096;
+/** Room behind those that are looked at: only once it is full they are moved to the front. */
+const ROOM = 8 * MOST_HEARD;
 
 const room = once(() => ({ kernel: kernels(), out: roomFor(MOST_HEARD) }));
 
 export class JumpFinder {
-  /** The last frames, of which those that fill no whole cell yet come last. */
+  /** The last frames up to `end`, of which those that fill no whole cell yet come last. */
   private readonly held: Float32Array;
+  /** So many of them are looked at. */
+  private readonly kept: number;
+  private end: number;
   private readonly jumps = new Float32Array(RING + 1);
   private readonly cell: number;
   private cells = 0;
@@ -39,18 +46,19 @@ export class JumpFinder {
 
   constructor(private readonly rate: number) {
     this.cell = LANES * Math.max(1, Math.round((CELL_SECONDS * rate) / LANES));
-    this.held = new Float32Array(Math.ceil(2 * REACH_SECONDS * rate) + (NEAR + 3) * this.cell + MOST_HEARD);
+    this.kept = Math.ceil(2 * REACH_SECONDS * rate) + (NEAR + 3) * this.cell + MOST_HEARD;
+    this.held = new Float32Array(this.kept + ROOM);
+    this.end = this.kept;
   }
 
   /** @param channel at most 4096 frames */
   hear(channel: Float32Array, found: (startSeconds: number, endSeconds: number) => void): void {
     const { held, cell, jumps } = this;
-    held.copyWithin(0, channel.length);
-    held.set(channel, held.length - channel.length);
+    this.hold(channel);
     this.frame += channel.length;
     this.filled += channel.length;
     const groups = Math.floor(this.filled / cell);
-    const from = held.length - this.filled;
+    const from = this.end - this.filled;
     this.filled -= groups * cell;
     if (!groups) return;
     const { kernel, out } = room();
@@ -61,8 +69,18 @@ export class JumpFinder {
       jumps[this.cells++ & RING] = f32[(out >> 2) + k];
       if (this.cells <= 2 * NEAR || jumps[(this.cells - 1 - NEAR) & RING] < LEAST_JUMP || !this.stands()) continue;
       const end = from + (k + 1) * cell;
-      this.judge(end, this.frame - (held.length - end), found);
+      this.judge(end, this.frame - (this.end - end), found);
     }
+  }
+
+  private hold(channel: Float32Array): void {
+    const { held, kept } = this;
+    if (this.end + channel.length > held.length) {
+      held.copyWithin(0, this.end - kept, this.end);
+      this.end = kept;
+    }
+    held.set(channel, this.end);
+    this.end += channel.length;
   }
 
   /** Whether the cell in the middle jumps over all others. */
@@ -70,7 +88,8 @@ export class JumpFinder {
     const { jumps } = this;
     const at = this.cells - 1 - NEAR;
     const own = jumps[at & RING];
-    // from the nearest outward: most cells are beaten at once
+    // most cells are beaten by one that lies further off, and a processor guesses that
+    if (jumps[(at - FAR) & RING] > own / JUMP || jumps[(at + FAR) & RING] > own / JUMP) return false;
     for (let d = 1; d <= NEAR; d++) {
       const most = d > OWN_CELLS ? own / JUMP : own;
       if (jumps[(at - d) & RING] > most || jumps[(at + d) & RING] > most) return false;

@@ -1,11 +1,9 @@
-import { byRate } from '../../dsp/by-rate.ts';
 import { powerToDb } from '../../signal/decibels.ts';
 import { type FramePair, findLines, type Hum, quietPairs, strongest } from '../hum/find-lines.ts';
 import { type LineTables, MAINS_HZ, MainsLines } from '../hum/mains-lines.ts';
 import { LevelClasses } from '../level-classes.ts';
-import { ThumpMeter, thumpPass } from './thump-meter.ts';
 
-/** What lies low in one channel: hum between words, rumble, thumps. All of it at about 6 kHz. */
+/** What goes on low in one channel: hum between words and rumble, at about 6 kHz. */
 
 /** Frames are read where they are among the quietest so far. */
 const QUIET_SHARE = 0.15;
@@ -22,11 +20,9 @@ const HARMONICS_HEARD = 20;
 const LOW_EVERY = 10;
 /** Rumble goes on in pauses too: what is low in a voice does not. */
 const LOW_SHARE = 0.25;
-const plosivePass = byRate((rate) => thumpPass(160, rate));
 
 export class LowMeter {
   private readonly lines: MainsLines;
-  private readonly thumps: ThumpMeter;
   private readonly levels = new LevelClasses();
   /** Of what lies under 70 Hz. */
   private readonly lows = new LevelClasses();
@@ -38,20 +34,18 @@ export class LowMeter {
 
   constructor(tables: LineTables) {
     this.lines = new MainsLines(tables);
-    this.thumps = new ThumpMeter({ sampleRateHz: tables.rate, channels: 1 }, plosivePass(tables.rate));
   }
 
   /** @param samples at the tables' rate */
   hear(samples: Float32Array): void {
     this.lines.push(samples, () => this.endFrame());
-    this.thumps.hear([samples]);
   }
 
-  conclude(): { hum: Hum | undefined; lowDb: number | undefined; thumps: [number, number, number][] } {
+  conclude(): { hum: Hum | undefined; lowDb: number | undefined } {
     const found = this.pairs.map((pairs, mains) =>
       pairs.length < LEAST_PAIRS ? undefined : findLines(quietPairs(pairs), mains),
     );
-    return { hum: strongest(found), lowDb: this.lows.at(LOW_SHARE), thumps: this.thumps.conclude()[0] };
+    return { hum: strongest(found), lowDb: this.lows.at(LOW_SHARE) };
   }
 
   private endFrame(): void {

@@ -46,31 +46,29 @@ export const thumpPass = (frequencyHz: number, sampleRateHz: number): Section[] 
 
 /** Finds thumps: short moments in which the sound under a frequency is far over its usual level and outweighs what lies above. */
 export class ThumpMeter {
-  private readonly channels: { lows: Levels; wholes: Levels; powers: CellPowers }[];
+  private readonly powers: CellPowers;
+  private readonly channels: { lows: Levels; rests: Levels }[];
 
   /** @param lowPass what thumps lie under, by `thumpPass` */
   constructor({ sampleRateHz, channels }: SignalFormat, lowPass: readonly Section[]) {
-    this.channels = Array.from({ length: channels }, () => ({
-      lows: new Levels(),
-      wholes: new Levels(),
-      powers: new CellPowers([lowPass, []], sampleRateHz, PER_SECOND),
-    }));
+    this.powers = new CellPowers([lowPass, []], channels, sampleRateHz, PER_SECOND);
+    this.channels = Array.from({ length: channels }, () => ({ lows: new Levels(), rests: new Levels() }));
   }
 
   hear(block: Block): void {
     for (const piece of cut(block, MOST_AT_ONCE))
-      this.channels.forEach(({ powers, lows, wholes }, c) => {
-        const found = powers.hear(piece[c]);
+      this.powers.hear(piece).forEach((found, c) => {
+        const { lows, rests } = this.channels[c];
         for (let k = 0; k < found.length; k += 2) {
           lows.add(powerToDb(found[k] + 1e-20));
-          wholes.add(powerToDb(Math.max(0, found[k + 1] - found[k]) + 1e-20));
+          rests.add(powerToDb(Math.max(0, found[k + 1] - found[k]) + 1e-20));
         }
       });
   }
 
   /** Thumps by channel: start, end, how far over the voice's usual low sound in dB. */
   conclude(): [startSeconds: number, endSeconds: number, overDb: number][][] {
-    return this.channels.map(({ lows, wholes }) => this.thumpsOf(lows.values, wholes.values));
+    return this.channels.map(({ lows, rests }) => this.thumpsOf(lows.values, rests.values));
   }
 
   private thumpsOf(lows: Int16Array, rests: Int16Array): [number, number, number][] {

@@ -91,8 +91,6 @@ export class MainsLines {
   private readonly held: Float32Array;
   private readonly padded: Float32Array;
   private readonly power: Float32Array;
-  private readonly re: Float32Array;
-  private readonly im: Float32Array;
   private filled = 0;
   /** Frames so far, whether read or not. */
   index = 0;
@@ -103,8 +101,6 @@ export class MainsLines {
     const { size, bins } = tables.fft;
     this.padded = new Float32Array(size);
     this.power = new Float32Array(bins);
-    this.re = new Float32Array(bins);
-    this.im = new Float32Array(bins);
   }
 
   /** @param samples at the tables' rate; @param ended is called at the end of every frame, which `read` then gives */
@@ -186,10 +182,9 @@ export class MainsLines {
     if (this.transformed === this.index) return;
     this.transformed = this.index;
     const { frame, window, fft } = this.tables;
-    const { padded, re, im, power } = this;
+    const { padded, power } = this;
     for (let k = 0; k < frame; k++) padded[k] = this.held[k] * window[k];
-    fft.forward(padded, re, im);
-    for (let k = 0; k < power.length; k++) power[k] = re[k] * re[k] + im[k] * im[k];
+    fft.powersOf(padded, power);
   }
 
   private readBeside(hz: number, into: LineFrame): void {

@@ -1,5 +1,11 @@
 import { kernels, RealFft } from '@tonos/kernels';
-import { AHEAD_MS, type MouthClick, MouthClickScan } from '../../measure/clicks/mouth-click-scan.ts';
+import {
+  AHEAD_MS,
+  ClickPowers,
+  MOST_SCANNED,
+  type MouthClick,
+  MouthClickScan,
+} from '../../measure/clicks/mouth-click-scan.ts';
 import { millisecondsToFrames } from '../../signal/signal.ts';
 
 const TRANSFORM_SECONDS = 0.0058;
@@ -13,11 +19,11 @@ const SPARED = 10 ** 0.3;
 const LOW_HZ = 1000;
 /** Of a burst that is found, so much lies before its peak at most, filters' own delays included. */
 const BACK_MS = 24;
-const PIECE = 1024;
 
 /** Takes mouth clicks of one channel down to the spectrum around them. Output lags by `latencyFrames`. */
 export class MouthRepair {
   readonly latencyFrames: number;
+  private readonly powers: ClickPowers;
   private readonly scan: MouthClickScan;
   private readonly fft: RealFft;
   private readonly hop: number;
@@ -30,13 +36,14 @@ export class MouthRepair {
   found = 0;
 
   constructor(private readonly rate: number) {
+    this.powers = new ClickPowers(rate, 1);
     this.scan = new MouthClickScan(rate);
     this.fft = new RealFft(Math.max(64, 2 ** Math.round(Math.log2(TRANSFORM_SECONDS * rate))));
     this.hop = this.fft.size / 4;
     this.margin = millisecondsToFrames(MARGIN_MS, rate);
     this.fade = Math.max(1, millisecondsToFrames(FADE_MS, rate));
     this.latencyFrames = millisecondsToFrames(AHEAD_MS + BACK_MS, rate);
-    this.held = new Float32Array(this.latencyFrames + this.around + PIECE);
+    this.held = new Float32Array(this.latencyFrames + this.around + MOST_SCANNED);
   }
 
   /** Frames on either side of a click that its repair hears. */
@@ -46,12 +53,12 @@ export class MouthRepair {
 
   process(channel: Float32Array, sensitivity: number): void {
     const { held, latencyFrames } = this;
-    for (let start = 0; start < channel.length; start += PIECE) {
-      const piece = channel.subarray(start, start + PIECE);
+    for (let start = 0; start < channel.length; start += MOST_SCANNED) {
+      const piece = channel.subarray(start, start + MOST_SCANNED);
       held.copyWithin(0, piece.length);
       held.set(piece, held.length - piece.length);
       this.frame += piece.length;
-      this.scan.push(piece, sensitivity, (click) => {
+      this.scan.hear(this.powers.hear([piece])[0], sensitivity, (click) => {
         this.found++;
         this.repair(click);
       });
