@@ -17,6 +17,11 @@ const marked = z.object({
 
 const pickUps = z.record(z.string(), z.object({ name: z.string(), sha256: z.string() }));
 
+const place = setMember.pick({ offsetSeconds: true, driftPpm: true });
+
+/** What a part of a programme is made from. */
+const partInput = z.object({ name: z.string(), sha256: z.string(), marked, pickUps: pickUps.optional() });
+
 /** What a render is made from, before anything is learned from the recording. Its SHA-256 goes into the delivered file. */
 export const recipeInput = z.object({
   version: z.string(),
@@ -35,18 +40,21 @@ export const recipeInput = z.object({
       file: orderFile,
       parts: z.record(
         z.string(),
-        z.object({ name: z.string(), sha256: z.string(), marked, pickUps: pickUps.optional() }),
+        partInput.extend({
+          /** Where it is several linked recordings: where the first one lies on the time that they share, and the others. */
+          linked: z.object({ place, others: z.array(partInput.extend({ place })) }).optional(),
+        }),
       ),
     })
     .optional(),
   /** Where it is one of a set: where it lies, and what holds for all of them. */
   set: z
     .object({
-      place: setMember.pick({ offsetSeconds: true, driftPpm: true }),
+      place,
       others: z.array(
         z.object({
           sha256: z.string(),
-          place: setMember.pick({ offsetSeconds: true, driftPpm: true }),
+          place,
           marks: z.array(mark),
           cuts: timeCuts,
         }),

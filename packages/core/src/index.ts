@@ -81,7 +81,7 @@ export {
 } from './cuts/pick-up.ts';
 export { levelled } from './cuts/room-near.ts';
 export { InLine } from './dsp/in-line.ts';
-export { resampledSource } from './dsp/resampled-source.ts';
+export { resampledSource, sourceAtRate } from './dsp/resampled-source.ts';
 export { Resampler } from './dsp/resampler.ts';
 export { speechEdgesOf } from './measure/activity/speech-edges.ts';
 export {
@@ -152,7 +152,7 @@ export {
   placesOf,
 } from './orders/order-file.ts';
 export { type PartSound, partMap, soundOf } from './orders/part-source.ts';
-export { type PreparedPart, preparePart } from './orders/prepare-part.ts';
+export { type PartRecording, type PreparedPart, preparePart } from './orders/prepare-part.ts';
 export { buildProgramme, type Programme, type ProgrammePart } from './orders/programme.ts';
 export { type KnownPart, type PlacedPart, type ResolvedOrder, resolveOrder } from './orders/resolve-order.ts';
 export { SHIPPED_PATTERNS } from './orders/shipped-patterns.ts';
@@ -160,7 +160,7 @@ export { type NoRemedy, nextRemedy, type RemedyStep } from './propose/next-remed
 export { type AdvisedFix, type OrderAdvice, orderAdvice } from './propose/order-advice.ts';
 export { MOST_REDUCTION_DB, type Proposal, proposeChain } from './propose/propose-chain.ts';
 export { Agreement } from './sets/agreement.ts';
-export { jointCuts } from './sets/joint-cuts.ts';
+export { type JointMembers, jointMembers, type KnownMember } from './sets/joint-members.ts';
 export { type Placement, placedSource, spanOfSet } from './sets/place.ts';
 export type { NumberMeta } from './settings/settings.ts';
 export { silenceBadSamples } from './signal/bad-samples.ts';
@@ -185,6 +185,7 @@ export {
   sliceBlock,
 } from './signal/signal.ts';
 export { assumedSpeakers, definedSpeakers, maskOf, type Speaker, speakersOfMask } from './signal/speakers.ts';
+export { summedSources } from './signal/summed-sources.ts';
 export { type ModuleManifest, moduleManifest } from './steps/custom/manifest.ts';
 export { ModuleError } from './steps/custom/module-error.ts';
 export { MODULE_LIMITS, type ModuleFile, readModuleFile } from './steps/custom/module-file.ts';

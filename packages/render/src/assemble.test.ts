@@ -265,3 +265,58 @@ it('tells what it does to the levels: of each part, each group and the whole', a
   expect(told.shortTermLufs).toHaveLength(51);
   expect(await leftInSpool()).toBe(0);
 });
+
+it('linked recordings are one part: each on their time, cut as one, added up, and told in the first one\u2019s time', async () => {
+  const cut = (startSeconds: number, endSeconds: number) =>
+    timeCuts.parse([{ kind: 'take-out', startSeconds, endSeconds }]);
+  const host = await saved('host.wav', [click(8, 1)]);
+  // its clock is that of the host; it began a second and a quarter later, at another rate and in two channels
+  const wave = click(6, 4, 24_000);
+  const guest = await saved('guest.wav', [wave, wave], 24_000);
+  const place = (offsetSeconds: number) => ({ offsetSeconds, driftPpm: 0 });
+  const byHand = { boxes: [], marks: [{ name: 'break', startSeconds: 0.75, endSeconds: 0.75 }] };
+  const body: PartFile = {
+    ...host,
+    chapters: [{ title: 'Late', startSeconds: 6 }],
+    linked: { place: place(0), others: [{ ...guest, byHand: { ...byHand, cuts: cut(1, 2) }, place: place(1.25) }] },
+  };
+  const spot = await saved('linked spot.wav', [click(1, 0.5)]);
+  const { parts, chapters, outputPath } = await made({
+    order: order([{ id: 'body' }, { id: 'spot', begins: { into: 'body', mark: 'break' } }], { channels: 2 }),
+    files: { body, spot },
+    of: 'body',
+  });
+  // the guest's mark opens both at 2 s of the host; a second from 2.25 s on is gone of both
+  expect(parts.map((part) => [part.id, part.startSeconds, part.endSeconds])).toEqual([
+    ['body', 0, expect.closeTo(8 - 1 + 1, 3)],
+    ['spot', 2, 3],
+  ]);
+  expect(chapters[0].startSeconds).toBeCloseTo(6 - 1 + 1, 3);
+  const [left] = await samplesOf(outputPath);
+  const peaks = [...left.keys()].filter((i) => Math.abs(left[i]) > 0.1);
+  const near = (seconds: number) => peaks.filter((i) => Math.abs(i - seconds * RATE) <= 1).length;
+  // one that comes from half the rate rings for some samples
+  expect([near(1), near(2.5), near(1.25 + 4)].every((count) => count > 0)).toBe(true);
+  expect(peaks.every((i) => [1, 2.5, 5.25].some((at) => Math.abs(i - at * RATE) <= 12))).toBe(true);
+  expect(await leftInSpool()).toBe(0);
+});
+
+it('what is turned down in a box of one of them stays as it is in the others', async () => {
+  const tone = sine(1000, 0.1, 4, RATE);
+  const silence = new Float32Array(tone.length);
+  const place = { offsetSeconds: 0, driftPpm: 0 };
+  const box = { startSeconds: 1, endSeconds: 3, lowHz: 500, highHz: 2000, gainDb: -40 };
+  const byHand = { boxes: [box], marks: [] };
+  const levelWith = async (name: string, first: Float32Array, second: Float32Array) => {
+    const body: PartFile = {
+      ...(await saved(`${name} boxed.wav`, [first])),
+      byHand,
+      linked: { place, others: [{ ...(await saved(`${name} open.wav`, [second])), place }] },
+    };
+    const { outputPath } = await made({ order: order([{ id: 'body' }]), files: { body } });
+    const [samples] = await samplesOf(outputPath);
+    return levelDb(samples.subarray(1.5 * RATE, 2.5 * RATE)) - levelDb(tone);
+  };
+  expect(await levelWith('a', tone, silence)).toBeLessThan(-30);
+  expect(await levelWith('b', silence, tone)).toBeCloseTo(0, 2);
+});

@@ -7,6 +7,7 @@ import {
   type KnownPart,
   type OrderFile,
   type OrderPart,
+  type Placement,
   type PreparedPart,
   type Programme,
   type ProgrammePart,
@@ -24,11 +25,12 @@ import {
 import { type DeliveryChapter, openAudio } from '@tonos/formats';
 import { cutRecording, type MarkedByHand } from './cut-recording.ts';
 import { type OpenSpool, withSpools } from './disk-spool.ts';
+import { type LinkedFile, withLinked } from './linked-part.ts';
 import { type RenderJob, type RenderResult, renderSource } from './render-file.ts';
 
 /** Puts a programme together from files, by a running order, and renders it like a recording. */
 
-/** The file of a part. */
+/** The file of a part; of one that is several linked recordings, the first one's. */
 export interface PartFile {
   path: string;
   /** How messages call it. */
@@ -36,6 +38,8 @@ export interface PartFile {
   byHand?: Partial<MarkedByHand>;
   /** The chapters that begin in it, in its own time. */
   chapters?: readonly DeliveryChapter[];
+  /** Where it lies on the time that it shares with the others, and those. */
+  linked?: { place: Placement; others: readonly LinkedFile[] };
 }
 
 export interface AssembleJob extends Omit<RenderJob, 'sourcePath' | 'chain' | 'given' | 'byHand' | 'inSet'> {
@@ -142,7 +146,7 @@ async function programmeRate(target: TargetFile | undefined, files: AssembleJob[
   if (container === 'opus') return 48000;
   if (sampleRateHz) return sampleRateHz;
   let most = 0;
-  for (const { path, name } of Object.values(files)) {
+  for (const { path, name } of Object.values(files).flatMap((file) => [file, ...(file.linked?.others ?? [])])) {
     const audio = await openAudio(path, name);
     most = Math.max(most, audio.format.sampleRateHz);
     await audio.close();
@@ -171,16 +175,24 @@ async function prepareParts(
   return prepared;
 }
 
-const madeAlike = ({ source, level, chain }: OrderPart, { path, byHand }: PartFile): string =>
-  JSON.stringify([path, 'recording' in source ? [source.startSeconds, source.endSeconds] : [], level, chain, byHand]);
+function madeAlike({ source, level, chain }: OrderPart, { path, byHand, linked }: PartFile): string {
+  const stretch = 'recording' in source ? [source.startSeconds, source.endSeconds] : [];
+  return JSON.stringify([path, stretch, level, chain, byHand, linked]);
+}
 
 async function preparedFrom(
-  { path, name, byHand }: PartFile,
+  { path, name, byHand, linked }: PartFile,
   part: OrderPart,
   format: SignalFormat,
   surroundings: { openSpool: OpenSpool; signal?: CancelSignal },
   listens: (block: Block) => void,
 ): Promise<PreparedPart> {
+  if (linked)
+    return withLinked(
+      [{ path, name, byHand, place: linked.place }, ...linked.others],
+      { ...surroundings, sampleRateHz: format.sampleRateHz },
+      (sum) => preparePart(sum, part, format, surroundings, listens),
+    );
   const audio = await openAudio(path, name);
   try {
     const recording = await cutRecording(audio, byHand, { name, signal: surroundings.signal });

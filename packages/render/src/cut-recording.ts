@@ -1,5 +1,4 @@
 import {
-  type Agree,
   type Block,
   type CancelSignal,
   composeMaps,
@@ -56,7 +55,6 @@ export interface InSet {
   marks: readonly FileMark[];
   frames: number;
   room: readonly Block[];
-  agree: Agree;
 }
 
 /** A recording with its cuts made, and what was marked in it where that lies by then. @param name how messages call it */

@@ -1,5 +1,6 @@
 import { rm } from 'node:fs/promises';
 import {
+  type Agree,
   applyPlan,
   asksForEnds,
   boxSteps,
@@ -58,7 +59,7 @@ export interface RenderJob {
   /** What people marked in the recording: its cuts are made and its boxes applied first, its room tone is known to the steps. */
   byHand?: MarkedByHand;
   /** Where it is one of a set. */
-  inSet?: InSet;
+  inSet?: InSet & { agree: Agree };
   /** Where the delivery's own survey goes, and a copy of it that can be read at random where it can't itself. */
   pictures?: { surveyPath: string; copyPath: string };
   /** What the delivery says of itself. */

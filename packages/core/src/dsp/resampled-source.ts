@@ -1,4 +1,5 @@
 import { type Block, copyBlock, framesOf, type SignalFormat, type Source } from '../signal/signal.ts';
+import { Resampler } from './resampler.ts';
 
 /** What makes another number of frames of those that stream through. */
 interface Resampling {
@@ -18,3 +19,11 @@ export const resampledSource = (source: Source, format: SignalFormat, start: () 
     yield resampling.flush();
   },
 });
+
+/** A source at another rate, or as it is where it has that rate. */
+export function sourceAtRate(source: Source, sampleRateHz: number): Source {
+  const { format } = source;
+  if (format.sampleRateHz === sampleRateHz) return source;
+  const start = () => new Resampler(format.sampleRateHz, sampleRateHz, format.channels);
+  return resampledSource(source, { ...format, sampleRateHz }, start);
+}

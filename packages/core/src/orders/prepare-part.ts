@@ -1,8 +1,7 @@
 import { boxSteps } from '../boxes/box-step.ts';
 import type { SpectralBox } from '../boxes/spectral-box.ts';
 import { chainMap, type RunSurroundings, runChain, type Spool, type StepReport } from '../chain/run.ts';
-import { resampledSource } from '../dsp/resampled-source.ts';
-import { Resampler } from '../dsp/resampler.ts';
+import { sourceAtRate } from '../dsp/resampled-source.ts';
 import { LoudnessMeter } from '../measure/loudness.ts';
 import { changeLayout } from '../signal/change-layout.ts';
 import { countedSource } from '../signal/counted-source.ts';
@@ -53,7 +52,7 @@ export async function preparePart(
   const boxes = recording.boxes
     .filter((box) => box.endSeconds > from)
     .map((box) => ({ ...box, startSeconds: Math.max(0, box.startSeconds - from), endSeconds: box.endSeconds - from }));
-  const heard = countedSource(atRate(stretch(recording.source, from, to), format.sampleRateHz));
+  const heard = countedSource(sourceAtRate(stretch(recording.source, from, to), format.sampleRateHz));
   let spool: Spool | undefined;
   let meter: LoudnessMeter | undefined;
   let frames = 0;
@@ -113,10 +112,3 @@ function stretch(source: Source, fromSeconds: number, toSeconds: number): Source
     },
   };
 }
-
-const atRate = (source: Source, sampleRateHz: number): Source => {
-  const { format } = source;
-  if (format.sampleRateHz === sampleRateHz) return source;
-  const start = () => new Resampler(format.sampleRateHz, sampleRateHz, format.channels);
-  return resampledSource(source, { ...format, sampleRateHz }, start);
-};

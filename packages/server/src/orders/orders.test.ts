@@ -346,6 +346,8 @@ it('a place may be filled by what was delivered of a recording: cuts are in it, 
   const recipe = await get<RecipeFile>(`/runs/${run.id}/items/${programme.id}/recipe`);
   expect(recipe.order!.parts.body.sha256).toBe(item.output!.sha256);
   expect(recipe.order!.parts.body.marked.cuts ?? []).toEqual([]);
+  // a delivery that is there is nothing that was removed
+  expect(recipe.sourceRemoved).toBeUndefined();
   // the title tells of the recording, and nothing about it is out of date by that
   const standings = await get<{ recordingId: string; state: string }[]>(`/titles/${title.id}/standing`);
   expect(standings.find(({ recordingId }) => recordingId === id)?.state).toBe('within');

@@ -1,10 +1,10 @@
 import type { RecipeInput } from '@tonos/contract';
 import type { OrderFile } from '@tonos/core';
-import { type EntityManager, In } from 'typeorm';
+import type { EntityManager } from 'typeorm';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
-import { deliveredSounds } from './delivered-sounds.ts';
 import { bodyOf } from './order-ingredients.ts';
 import { partInput } from './order-parts.ts';
+import { recordingsIn, soundsById } from './part-sounds.ts';
 import { recipeOf } from './recipe.ts';
 import { recipeSetting } from './recipe-setting.ts';
 import { RunEntity, type RunItemEntity } from './run-entity.ts';
@@ -23,17 +23,14 @@ export async function episodeRecipe(
   const { file, recordings: chosen } = order!;
   const idOf = ({ id, source }: OrderFile['parts'][number]) =>
     'place' in source ? (fill?.[source.place] ?? '') : chosen[id];
-  const ids = [...new Set(file.parts.map(idOf))];
-  const found = await manager.findBy(RecordingEntity, { id: In(ids) });
-  const known = new Map(found.map((recording) => [recording.id, recording]));
-  const delivered = ids.filter((id) => !known.has(id));
-  for (const [id, sound] of await deliveredSounds(manager, delivered)) known.set(id, sound);
+  const known = await soundsById(manager, [...new Set(file.parts.map(idOf))]);
   const parts: NonNullable<RecipeInput['order']>['parts'] = {};
   for (const part of file.parts) {
-    const recording = known.get(idOf(part));
-    if (!recording || recording.removedAt !== null) return { gone: recording?.name ?? part.id };
-    if (recording.status === 'unreadable') return { unreadable: recording };
-    parts[part.id] = await partInput(manager, recording);
+    const sound = known.get(idOf(part));
+    if (!sound || sound.removedAt !== null) return { gone: sound?.name ?? part.id };
+    const unreadable = recordingsIn(sound).find(({ status }) => status === 'unreadable');
+    if (unreadable) return { unreadable };
+    parts[part.id] = await partInput(manager, sound);
   }
   const body = known.get(idOf(bodyOf(file)))!;
   // the title tells of the recording, whether it or its delivery was put in

@@ -12,13 +12,13 @@ import {
 } from '@tonos/core';
 import type { EntityManager } from 'typeorm';
 import type { Database } from '../database/database.ts';
-import type { RecordingEntity } from '../recordings/recording-entity.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
 import { freeBytes } from '../storage/free-bytes.ts';
 import type { OneAtATime } from '../workers/one-at-a-time.ts';
 import { bodyOf, keptOrder, knownRecordings, orderWithChains, recordingIdOf } from './order-ingredients.ts';
 import { foretoldSeconds, namedAs, partFiles, programmesNeed, uncutInput } from './order-parts.ts';
 import { deliveredNames } from './output-names.ts';
+import { foretoldSound, type PartSound, recordingsIn } from './part-sounds.ts';
 
 interface Needs {
   database: Database;
@@ -34,7 +34,7 @@ const PART_SECONDS = 10;
 interface Episode {
   fill: Record<string, string>;
   /** By part; those that are not there are left out. */
-  recordings: Map<string, RecordingEntity>;
+  recordings: Map<string, PartSound>;
   lacks: string[];
   lengthSeconds: number | null;
 }
@@ -113,16 +113,16 @@ export class OrderForecast {
 
   private async excerptOf(
     order: OrderFile,
-    recordings: ReadonlyMap<string, RecordingEntity>,
+    recordings: ReadonlyMap<string, PartSound>,
     target: TargetFile,
     wanted: AbortSignal,
   ) {
     const { store, queue } = this.needs;
     const body = bodyOf(order).id;
     const lengths = new Map(
-      [...recordings].map(([part, { id, measurement }]) => [
+      [...recordings].map(([part, sound]) => [
         part,
-        { id, durationSeconds: measurement!.durationSeconds },
+        { id: sound.id, durationSeconds: foretoldSound(sound)!.durationSeconds },
       ]),
     );
     const short = excerptOrder(order, lengths, ({ id }) => (id === body ? BODY_SECONDS : PART_SECONDS));
@@ -146,12 +146,8 @@ async function gather(manager: EntityManager, question: NewOrderRun) {
   return { order, ...kept, episodes: question.fills.map((fill) => episodeOf(order, fill, known)) };
 }
 
-function episodeOf(
-  order: OrderFile,
-  fill: Record<string, string>,
-  known: ReadonlyMap<string, RecordingEntity>,
-): Episode {
-  const recordings = new Map<string, RecordingEntity>();
+function episodeOf(order: OrderFile, fill: Record<string, string>, known: ReadonlyMap<string, PartSound>): Episode {
+  const recordings = new Map<string, PartSound>();
   const lacks = new Set<string>();
   for (const part of order.parts) {
     const id = recordingIdOf(part, fill);
@@ -159,8 +155,11 @@ function episodeOf(
     if (recording) recordings.set(part.id, recording);
     if (id === undefined && 'place' in part.source) lacks.add(`Nothing fills \u201c${part.source.place}\u201d.`);
     else if (!recording) lacks.add(`The recording of \u201c${partName(part)}\u201d is not there.`);
-    else if (recording.status === 'unreadable') lacks.add(`${recording.name} can\u2019t be read.`);
-    else if (!recording.measurement) lacks.add(`${recording.name} is still being measured.`);
+    else
+      for (const { name, status, measurement } of recordingsIn(recording)) {
+        if (status === 'unreadable') lacks.add(`${name} can\u2019t be read.`);
+        else if (!measurement) lacks.add(`${name} is still being measured.`);
+      }
   }
   if (lacks.size) return { fill, recordings, lacks: [...lacks], lengthSeconds: null };
   try {

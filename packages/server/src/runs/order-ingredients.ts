@@ -13,7 +13,7 @@ import {
   type TargetFile,
   withChains,
 } from '@tonos/core';
-import { type EntityManager, In, IsNull } from 'typeorm';
+import { type EntityManager, IsNull } from 'typeorm';
 import { ChainEntity, ChainRevisionEntity } from '../chains/chain-entity.ts';
 import { checkThere, notFound } from '../http/problems.ts';
 import { OrderEntity, OrderRevisionEntity } from '../orders/order-entity.ts';
@@ -21,15 +21,15 @@ import { RecordingEntity } from '../recordings/recording-entity.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
 import { unapprovedOf } from './approved.ts';
 import { type Chapters, chaptersOf } from './chapters-of.ts';
-import { deliveredSounds } from './delivered-sounds.ts';
 import { standingTarget } from './ingredients.ts';
+import { foretoldSound, type PartSound, soundsById } from './part-sounds.ts';
 
-/** A programme of a run: what fills its places, and the recording of each part. */
+/** A programme of a run: what fills its places, and what each part sounds of. */
 export interface Programme {
   fill: Record<string, string>;
-  recordings: Map<string, RecordingEntity>;
+  recordings: Map<string, PartSound>;
   /** What it is told by: the recording of its body. */
-  body: RecordingEntity;
+  body: PartSound;
 }
 
 export interface OrderIngredients {
@@ -152,7 +152,7 @@ async function recordingsOf(
   manager: EntityManager,
   order: OrderFile,
   fills: NewOrderRun['fills'],
-): Promise<Map<string, RecordingEntity>> {
+): Promise<Map<string, PartSound>> {
   const known = await knownRecordings(manager, order, fills);
   for (const fill of fills)
     for (const part of order.parts) {
@@ -163,19 +163,16 @@ async function recordingsOf(
   return known;
 }
 
-/** Those that are there, by the ids that name them. What an order names is meant in its newest take; a place may be filled by a delivery too. */
+/** What is there, by the ids that name it. What an order names is meant in its newest take. */
 export async function knownRecordings(
   manager: EntityManager,
   order: OrderFile,
   fills: NewOrderRun['fills'],
-): Promise<Map<string, RecordingEntity>> {
+): Promise<Map<string, PartSound>> {
   const filled = fills.flatMap((fill) => Object.values(fill));
   const named = order.parts.flatMap(({ source }) => ('place' in source ? [] : [source.recording]));
-  const found = await manager.findBy(RecordingEntity, {
-    id: In([...new Set([...filled, ...named])]),
-    trashedAt: IsNull(),
-  });
-  const known = new Map(found.map((recording) => [recording.id, recording]));
+  const known = await soundsById(manager, [...new Set([...filled, ...named])]);
+  for (const [id, { trashedAt }] of known) if (known.get(id)!.id === id && trashedAt !== null) known.delete(id);
   for (const id of named) {
     const own = known.get(id);
     if (!own?.superseded) continue;
@@ -186,10 +183,11 @@ export async function knownRecordings(
     });
     if (newest) known.set(id, newest);
   }
-  const items = filled.filter((id) => !known.has(id));
-  if (items.length) for (const [id, sound] of await deliveredSounds(manager, items)) known.set(id, sound);
   return known;
 }
+
+/** One that is not measured yet may still be read. */
+const marksOf = (sound: PartSound) => foretoldSound(sound)?.marks ?? sound.marks;
 
 /** A mark that no body has is wrong with the order; one that some have fails the others alone. */
 function checkMarks(order: OrderFile, programmes: readonly Programme[]): void {
@@ -197,7 +195,7 @@ function checkMarks(order: OrderFile, programmes: readonly Programme[]): void {
     const { begins } = part;
     if (!('into' in begins)) return [];
     const has = ({ recordings }: Programme) =>
-      recordings.get(begins.into)!.marks.some(({ name }) => name === begins.mark);
+      marksOf(recordings.get(begins.into)!).some(({ name }) => name === begins.mark);
     if (programmes.some(has)) return [];
     const message = `there is no mark "${begins.mark}" in ${programmes.length === 1 ? 'it' : 'any of them'}.`;
     return [{ where: `part "${partName(part)}"`, field: 'begins.mark', message }];

@@ -1,4 +1,4 @@
-import type { RecipeFile, RecipeInput, RunItem } from '@tonos/contract';
+import type { RecipeFile, RunItem } from '@tonos/contract';
 import { toResult } from '@tonos/core';
 import type { DeliveryNotes } from '@tonos/formats';
 import { In, IsNull, Not } from 'typeorm';
@@ -8,6 +8,7 @@ import { checkThere, HttpProblem, notFound } from '../http/problems.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
 import type { ChaptersOf } from './delivery-package.ts';
 import { describeItem } from './describe.ts';
+import { LACKS_A_PART } from './lacks-a-part.ts';
 import { recipeFileOf } from './recipe.ts';
 import { RunItemEntity } from './run-entity.ts';
 
@@ -96,7 +97,7 @@ export class RunItems {
     if (!item) throw notFound('item', itemId);
     if (!item.recipe)
       throw new HttpProblem(404, 'no-recipe', `There is no recipe for this item: it is ${item.status}.`);
-    const isGone = await this.isGone(item.recordingId, item.recipe);
+    const isGone = await this.isGone(item);
     const { timeMap } = item;
     return {
       ...recipeFileOf(item.recipe, item.findings ?? []),
@@ -106,17 +107,10 @@ export class RunItems {
   }
 
   /** Whether something that it was made of was removed for good. */
-  private async isGone(recordingId: string, { order }: RecipeInput): Promise<boolean> {
+  private async isGone({ id, recordingId }: RunItemEntity): Promise<boolean> {
     const recordings = this.database.of(RecordingEntity);
     if (await recordings.existsBy({ id: recordingId, removedAt: Not(IsNull()) })) return true;
-    if (!order) return false;
-    const wanted = [...new Set(Object.values(order.parts).map(({ sha256 }) => sha256))];
-    const there = await recordings.find({
-      where: { sha256: In(wanted), removedAt: IsNull() },
-      select: { id: true, sha256: true },
-    });
-    const known = new Set(there.map(({ sha256 }) => sha256));
-    return wanted.some((sha256) => !known.has(sha256));
+    return this.database.of(RunItemEntity).createQueryBuilder('item').where({ id }).andWhere(LACKS_A_PART).getExists();
   }
 
   /** The chapters of a run's items, where chain and finish have put them. */

@@ -125,3 +125,47 @@ it('is run together whoever of it is chosen: one time for all, and one length; t
     { recordingId: guest.id, outdatedBy: ['marks'] },
   ]);
 });
+
+it('fills a place of a running order as one sound, told by its first; it is part of the recipe, and goes by its newest takes', async () => {
+  const [set] = await sets();
+  const target = (await server.call<Target[]>('GET', '/targets')).body.find(({ name }) => name === 'Podcast, mono')!;
+  const order = await post<{ id: string }>(`/titles/${title.id}/orders`, {
+    format: 'tonos.order/1',
+    name: 'Round table',
+    channels: 1,
+    groups: [{ id: 'voices' }],
+    parts: [{ id: 'body', group: 'voices', source: { place: 'body' } }],
+  });
+  const asked = { titleId: title.id, orderId: order.id, targetId: target.id, fills: [{ body: set.id }] };
+  const response = await fetch(`${server.origin}/api/forecasts`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify(asked),
+  });
+  const lines = (await response.text())
+    .trim()
+    .split('\n')
+    .map((line) => JSON.parse(line));
+  // 24 s, of which 0.7 s are cut in the guest's
+  expect(lines[1]).toMatchObject({ recordingId: host.id, lacks: [], lengthSeconds: expect.closeTo(23.3, 1) });
+  const { id } = await post<Run>('/runs', asked);
+  const run = await server.until<Run>(`/runs/${id}`, ({ status }) => status === 'finished', 120);
+  const [item] = run.items;
+  expect(item).toMatchObject({ status: 'within', recordingId: host.id });
+  expect(Math.abs(item.after!.durationSeconds - 23.3)).toBeLessThan(0.1);
+  const { body: recipe } = await server.call<RecipeFile>('GET', `/runs/${id}/items/${item.id}/recipe`);
+  const { sha256, linked } = recipe.order!.parts.body;
+  expect(sha256).toBe(host.sha256);
+  expect(linked!.others).toEqual([
+    expect.objectContaining({ sha256: guest.sha256, place: expect.objectContaining({ driftPpm: expect.any(Number) }) }),
+  ]);
+  expect(recipe.sourceRemoved).toBeUndefined();
+  // another cut of one of them makes the programme out of date
+  const standing = async () => (await server.call<Standing[]>('GET', `/titles/${title.id}/standing`)).body[0];
+  expect(await standing()).toMatchObject({ state: 'within', outdatedBy: [] });
+  await server.call('DELETE', `/recordings/${guest.id}/cuts/c`);
+  expect(await standing()).toMatchObject({ state: 'out-of-date', outdatedBy: ['marks'] });
+  // unlinked, it can't be put together any more
+  await server.call('DELETE', `/sets/${set.id}`);
+  expect((await server.call('POST', '/runs', asked)).status).toBe(404);
+});

@@ -70,7 +70,9 @@ const LAST_ITEMS = `
       != coalesce(json_extract(own.adjustments, '$."' || run."chainId" || '"'), '[]') AS "otherAdjustments",
     item.recipe IS NOT NULL AND json_extract(item.recipe, '$.set') IS NULL AND coalesce(json_extract(item.recipe, '$.frozen.sha256'), '')
       != coalesce(json_extract(own.frozen, '$."' || run."chainId" || '".sha256'), '') AS "otherFrozen",
-    json_extract(item.recipe, '$.set.others') AS mates
+    coalesce(json_extract(item.recipe, '$.set.others'), (
+      SELECT json_extract(part.value, '$.linked.others') FROM json_each(item.recipe, '$.order.parts') part
+      WHERE json_extract(part.value, '$.linked') IS NOT NULL)) AS mates
   FROM own
   LEFT JOIN tries ON tries."takeOf" = own."takeOf" AND tries.nth = 1
   LEFT JOIN run_item item ON item.id = tries."itemId"
@@ -162,8 +164,12 @@ const NO_CUTS: ReadonlyMap<string, string> = new Map();
 
 /** What changes the time of one of a set changes all: whether its mates were cut otherwise when it was rendered. */
 function matesDiffer({ mates }: Row, cutsOf: ReadonlyMap<string, string>): number {
-  const others = JSON.parse(mates ?? '[]') as { sha256: string; cuts: unknown }[];
-  return others.some(({ sha256, cuts }) => (cutsOf.get(sha256) ?? '[]') !== JSON.stringify(cuts)) ? 1 : 0;
+  const others = JSON.parse(mates ?? '[]') as { sha256: string; cuts?: unknown; marked?: { cuts?: unknown } }[];
+  return others.some(
+    ({ sha256, cuts, marked }) => (cutsOf.get(sha256) ?? '[]') !== JSON.stringify(cuts ?? marked?.cuts ?? []),
+  )
+    ? 1
+    : 0;
 }
 
 function standingOf(row: Row): Standing {

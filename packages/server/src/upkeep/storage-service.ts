@@ -6,6 +6,7 @@ import type { Database } from '../database/database.ts';
 import type { EventBus } from '../events/event-bus.ts';
 import { ModuleEntity } from '../modules/module-entity.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
+import { LACKS_A_PART } from '../runs/lacks-a-part.ts';
 import { RunAttemptEntity } from '../runs/run-attempt-entity.ts';
 import { RunEntity, RunItemEntity } from '../runs/run-entity.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
@@ -38,13 +39,6 @@ export interface Use {
 type Delivery = Omit<Use, 'kind' | 'clearable'> & { clearable: number };
 
 const DONE: RunItemEntity['status'][] = ['within', 'off-target'];
-
-/** Whether a programme was put together from something that was removed for good: it can't be made again. */
-const LACKS_A_PART = `EXISTS (
-  SELECT 1 FROM json_each(item.recipe, '$.order.parts') part
-  WHERE NOT EXISTS (
-    SELECT 1 FROM recording own
-    WHERE own.sha256 = json_extract(part.value, '$.sha256') AND own."removedAt" IS NULL))`;
 
 /** The account of the data folder: what takes how much, what nobody needs, and whether every file is what it was. */
 export class StorageService {

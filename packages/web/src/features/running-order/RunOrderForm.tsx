@@ -7,7 +7,16 @@ import { api } from '../../api/api.ts';
 import { reasonOf } from '../../api/reason-of.ts';
 import { ForecastView } from '../../forecast/ForecastView.tsx';
 import { TargetSelect } from '../../ui/TargetSelect.tsx';
-import { deliveriesOf, fillsOf, type ReadFills, readFillsCsv, type Turns, withDeliveries } from './fills.ts';
+import {
+  deliveriesOf,
+  fillingOf,
+  fillsOf,
+  linkedFillings,
+  type ReadFills,
+  readFillsCsv,
+  type Turns,
+  withDeliveries,
+} from './fills.ts';
 
 interface RunOrderFormProps {
   opened: boolean;
@@ -37,9 +46,10 @@ export const RunOrderForm = memo(function RunOrderForm({
   const [start, { isLoading, error, reset }] = api.useStartRunMutation();
   const navigate = useNavigate();
   const targetId = chosenTarget ?? title.targetId;
-  const option = ({ id, name, givenName }: Recording) => ({ value: id, label: givenName || name });
-  const options = recordings.map(option);
-  const voices = recordings.filter(({ kind }) => kind === 'voice').map(option);
+  const { data: sets = [] } = api.useSetsQuery(title.id, { skip: !opened });
+  const options = recordings.map(fillingOf);
+  const voices = recordings.filter(({ kind }) => kind === 'voice').map(fillingOf);
+  const linked = linkedFillings(sets, recordings);
   const [asDelivered, setAsDelivered] = useState(false);
   const { data: standings = [] } = api.useStandingQuery(title.id, { skip: !opened });
   const chosen = table?.fills ?? (bodyPlace === undefined ? [{}] : fillsOf(bodyPlace, bodies, turns));
@@ -79,7 +89,14 @@ export const RunOrderForm = memo(function RunOrderForm({
                   key={place}
                   label={`What fills \u201c${place}\u201d`}
                   description="One programme for each, in this order."
-                  data={voices}
+                  data={
+                    linked.length
+                      ? [
+                          { group: 'Recordings', items: voices },
+                          { group: 'Linked, as one sound', items: linked },
+                        ]
+                      : voices
+                  }
                   searchable
                   value={bodies}
                   onChange={setBodies}
@@ -101,7 +118,7 @@ export const RunOrderForm = memo(function RunOrderForm({
               <FileButton
                 accept="text/csv,.csv"
                 onChange={async (file) =>
-                  file && setTable({ name: file.name, ...readFillsCsv(await file.text(), places, recordings) })
+                  file && setTable({ name: file.name, ...readFillsCsv(await file.text(), places, recordings, linked) })
                 }
               >
                 {(props) => (

@@ -1,4 +1,4 @@
-import type { Recording, Standing } from '@tonos/contract';
+import type { Recording, RecordingSet, Standing } from '@tonos/contract';
 import Papa from 'papaparse';
 import type { Fill } from './lay-out-order.ts';
 
@@ -28,21 +28,46 @@ export const deliveriesOf = (standings: readonly Standing[]): Map<string, string
 export const withDeliveries = (fills: readonly Fill[], deliveries: ReadonlyMap<string, string>): Fill[] =>
   fills.map((fill) => Object.fromEntries(Object.entries(fill).map(([place, id]) => [place, deliveries.get(id) ?? id])));
 
+/** What may fill a place, as lists name it. */
+export interface Filling {
+  value: string;
+  label: string;
+}
+
+export const fillingOf = ({ id, name, givenName }: Recording): Filling => ({ value: id, label: givenName || name });
+
+/** Linked recordings, which fill a place with the sum of all. */
+export function linkedFillings(sets: readonly RecordingSet[], recordings: readonly Recording[]): Filling[] {
+  const labels = new Map(recordings.map((recording) => [recording.id, fillingOf(recording).label]));
+  return sets.map(({ id, members }) => ({
+    value: id,
+    label: members.map(({ recordingId }) => labels.get(recordingId) ?? '').join(' + '),
+  }));
+}
+
 export interface ReadFills {
   fills: Fill[];
   /** What is wrong, line by line. */
   refused: string[];
 }
 
-/** A table whose columns are places and whose cells name recordings, as the title calls them or as their files are called. */
-export function readFillsCsv(text: string, places: readonly string[], recordings: readonly Recording[]): ReadFills {
+/** A table whose columns are places and whose cells name recordings, as the title calls them or as their files are called, or linked ones. */
+export function readFillsCsv(
+  text: string,
+  places: readonly string[],
+  recordings: readonly Recording[],
+  linked: readonly Filling[] = [],
+): ReadFills {
   const { data, meta } = Papa.parse<Record<string, string>>(text.trim(), { header: true, skipEmptyLines: true });
   const lacking = places.filter((place) => !meta.fields?.includes(place));
   if (lacking.length)
     return { fills: [], refused: [`There is no column ${lacking.map((place) => `\u201c${place}\u201d`).join(', ')}.`] };
-  const byName = new Map(
-    recordings.flatMap(({ id, name, givenName }) => [name, givenName].filter(Boolean).map((one) => [one, id] as const)),
-  );
+  const byName = new Map([
+    ...linked.map(({ value, label }) => [label, value] as const),
+    ...recordings.flatMap(({ id, name, givenName }) =>
+      [name, givenName].filter(Boolean).map((one) => [one, id] as const),
+    ),
+  ]);
   const refused: string[] = [];
   const fills = data.flatMap((row, i) => {
     const unknown = places.filter((place) => !byName.has(row[place]?.trim() ?? ''));

@@ -9,7 +9,7 @@ import {
   withoutPart,
   withPart,
 } from './edit-order.ts';
-import { fillsOf, readFillsCsv } from './fills.ts';
+import { fillsOf, linkedFillings, readFillsCsv } from './fills.ts';
 import { layOutOrder, secondsOf, withUnmoved } from './lay-out-order.ts';
 import { beginsWords, distanceWords, lastsWords } from './order-words.ts';
 import { lanesOf, soundingSpans, wavePath } from './plate-path.ts';
@@ -215,6 +215,14 @@ describe('what fills the places of many', () => {
       'Line 3: there is no recording \u201cx.wav\u201d in this title.',
     ]);
     expect(readFillsCsv('body\nb.wav', places, recordings).refused).toEqual(['There is no column \u201cspot\u201d.']);
+    // linked recordings are called by all their names
+    const member = (recordingId: string) => ({ recordingId, offsetSeconds: 0, driftPpm: 0, confidence: 1 });
+    const set = { id: 'set', titleId: 't', members: [member('b'), member('s')], createdAt: '' };
+    const linked = linkedFillings([set], recordings);
+    expect(linked).toEqual([{ value: 'set', label: 'b.wav + The spot' }]);
+    expect(readFillsCsv('body,spot\nb.wav + The spot,s.wav', places, recordings, linked).fills).toEqual([
+      { body: 'set', spot: 's' },
+    ]);
   });
 });
 
