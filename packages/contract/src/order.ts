@@ -58,15 +58,18 @@ export const programmeQuestion = z.strictObject({ order: orderFile, fill: z.reco
 
 const findings = z.record(z.string(), z.record(z.string(), z.unknown()));
 
+/** What comes to a chain, and behind each of its steps that are on. */
+const chainAccount = { before: ledgerFigures, steps: z.array(z.object({ id: z.string(), figures: ledgerFigures })) };
+
 /** What a running order does to the levels. */
 export const programmeLedger = z.object({
   lengthSeconds: z.number(),
   /** Each as it comes to its group, and by how much it was brought to its level. */
   parts: z.array(z.object({ id: z.string(), figures: ledgerFigures, levelDb: z.number() })),
-  /** Each behind its chain and gain, before it gives way. */
-  groups: z.array(z.object({ id: z.string(), figures: ledgerFigures })),
-  /** Before the chain of the whole, and behind it. */
-  whole: z.object({ before: ledgerFigures, after: ledgerFigures }),
+  /** Each behind its chain and gain, before it gives way; and what its chain does. */
+  groups: z.array(z.object({ id: z.string(), figures: ledgerFigures, ...chainAccount })),
+  /** What the chain of the whole does, and what is behind it. */
+  whole: z.object({ after: ledgerFigures, ...chainAccount }),
   /** Of the whole behind its chain, every half second. */
   shortTermLufs: z.array(z.number().nullable()),
   /** What chains learned, by part and group, by step: with it they can run again without their studies. */

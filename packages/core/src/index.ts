@@ -153,7 +153,7 @@ export {
 } from './orders/order-file.ts';
 export { type PartSound, partMap, soundOf } from './orders/part-source.ts';
 export { type PartRecording, type PreparedPart, preparePart } from './orders/prepare-part.ts';
-export { buildProgramme, type Programme, type ProgrammePart } from './orders/programme.ts';
+export { buildProgramme, type GroupListeners, type Programme, type ProgrammePart } from './orders/programme.ts';
 export { type KnownPart, type PlacedPart, type ResolvedOrder, resolveOrder } from './orders/resolve-order.ts';
 export { SHIPPED_PATTERNS } from './orders/shipped-patterns.ts';
 export { type NoRemedy, nextRemedy, type RemedyStep } from './propose/next-remedy.ts';

@@ -125,7 +125,10 @@ test('a group\u2019s chain is opened in place: what is changed stays with the or
   await page.getByRole('button', { name: 'steps: Chain of Voices' }).click();
   const steps = page.getByRole('list', { name: 'Steps of Voices' });
   const before = await steps.getByRole('listitem').count();
+  // what each step does to the levels is told once it is measured, and its curve is drawn beside its settings
+  await expect(steps.getByRole('listitem').first()).toContainText(/\u2212\d+\.\d LUFS/);
   await steps.getByRole('button', { name: /^High-pass/ }).click();
+  await expect(steps.getByRole('figure').first()).toBeVisible();
   await steps.getByRole('textbox', { name: 'Frequency' }).fill('120');
   await expect(page.getByText('Steps of this order alone.')).toBeVisible();
   await steps.getByRole('button', { name: 'Move High-pass down' }).click();

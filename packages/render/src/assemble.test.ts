@@ -251,6 +251,14 @@ it('tells what it does to the levels: of each part, each group and the whole', a
   // two stretches of the same length 3 dB apart: their mean power
   const both = 10 * Math.log10((10 ** -2.7 + 10 ** -3) / 2);
   expect(voices.integratedLufs).toBeCloseTo(both - 6 + 2, 1);
+  // what comes to its chain, and behind each step, before the group's gain
+  const [ofVoices, noChain] = told.groups;
+  expect(ofVoices.before.integratedLufs).toBeCloseTo(both, 1);
+  expect(ofVoices.steps).toEqual([
+    { id: 'up', figures: expect.objectContaining({ integratedLufs: expect.closeTo(both - 6, 1) }) },
+  ]);
+  expect([noChain.steps, noChain.before.integratedLufs]).toEqual([[], expect.closeTo(ofMusic.integratedLufs! + 1, 5)]);
+  expect(told.whole.steps).toEqual([{ id: 'up', figures: told.whole.after }]);
   // of its 80 gating blocks three hold some of the silence before it: a quarter, a half and three quarters
   expect(ofMusic.integratedLufs).toBeCloseTo(-30.01 - 1 + 10 * Math.log10((77 + 1.5) / 80), 2);
   const { before, after } = told.whole;

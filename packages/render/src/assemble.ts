@@ -3,6 +3,7 @@ import {
   buildProgramme,
   type CancelSignal,
   composeMaps,
+  type GroupListeners,
   hearRooms,
   type KnownPart,
   type OrderFile,
@@ -110,11 +111,9 @@ async function assembleWith(job: AssembleJob, openSpool: OpenSpool): Promise<Ass
 export type ProgrammeJob = Pick<AssembleJob, 'order' | 'files' | 'target' | 'signal' | 'progress'>;
 
 /** Those who hear what comes to the sum. */
-interface Listeners {
+interface Listeners extends GroupListeners {
   /** The sound of a part before it is brought to its level: of those that sound alike, one. */
   part?(id: string, block: Block, sampleRateHz: number): void;
-  /** When the programme is first read. */
-  group?(id: string, block: Block): void;
 }
 
 export interface ReadyProgramme {
@@ -136,7 +135,7 @@ export async function programmeOf(
   const resolved = resolveOrder(order, knownParts(prepared, sampleRateHz), sampleRateHz);
   const sounds = await soundsOf(resolved, prepared, signal);
   job.progress?.(PARTS_SHARE, 'groups');
-  const programme = await buildProgramme(order, resolved, sounds, { openSpool, signal }, listeners.group);
+  const programme = await buildProgramme(order, resolved, sounds, { openSpool, signal }, listeners);
   return { prepared, resolved, programme };
 }
 

@@ -17,14 +17,20 @@ import { withSpools } from './disk-spool.ts';
 
 /** What a running order does to the levels: of each part, each group and the whole, by putting it together without writing it. */
 
+/** What comes to a chain, and behind each of its steps that are on. */
+interface ChainAccount {
+  before: LedgerFigures;
+  steps: { id: string; figures: LedgerFigures }[];
+}
+
 export interface ProgrammeLedger {
   lengthSeconds: number;
   /** Each as it comes to its group. */
   parts: { id: string; figures: LedgerFigures; levelDb: number }[];
-  /** Each behind its chain and its gain, before it gives way. */
-  groups: { id: string; figures: LedgerFigures }[];
-  /** Before the chain of the whole, and behind it. */
-  whole: { before: LedgerFigures; after: LedgerFigures };
+  /** Each behind its chain and its gain, before it gives way; and what its chain does. */
+  groups: ({ id: string; figures: LedgerFigures } & ChainAccount)[];
+  /** What the chain of the whole does, and what is behind it. */
+  whole: { after: LedgerFigures } & ChainAccount;
   /** Of the whole behind its chain, every half second: null before there are three seconds, and in silence. */
   shortTermLufs: (number | null)[];
   /** What chains learned, by part and group, by step. */
@@ -46,11 +52,15 @@ const INTERIM_SECONDS = 5;
 export const ledgerOfProgramme = (job: ProgrammeJob & { spoolFolder: string }): Promise<ProgrammeLedger> =>
   withSpools(job.spoolFolder, async (openSpool) => {
     const { order, signal, progress } = job;
-    const ofParts = new Map<string, LedgerMeter>();
-    const ofGroups = new Map<string, LedgerMeter>();
+    const ofParts = new Meters();
+    const before = new Meters();
+    const behindSteps = new Meters();
+    const behind = new Meters();
     const { prepared, resolved, programme } = await programmeOf(job, openSpool, {
-      part: (id, block, sampleRateHz) => meterOf(ofParts, id, sampleRateHz).hear(block),
-      group: (id, block) => meterOf(ofGroups, id, programme.source.format.sampleRateHz).hear(block),
+      part: (id, block, rate) => ofParts.hear(id, block, rate),
+      before: (id, block, rate) => before.hear(id, block, rate),
+      step: (id, stepId, block, rate) => behindSteps.hear(keyOf(id, stepId), block, rate),
+      behind: (id, block, rate) => behind.hear(id, block, rate),
     });
     const { sampleRateHz, frames } = resolved;
     const steps = stepsOf(order.chain);
@@ -73,14 +83,24 @@ export const ledgerOfProgramme = (job: ProgrammeJob & { spoolFolder: string }): 
       lengthSeconds: frames / sampleRateHz,
       parts: order.parts.map(({ id, gainDb }) => {
         const own = prepared.get(id)!;
-        const figures = ofParts.get(heardAs.get(own)!)?.conclude() ?? NO_FIGURES;
+        const figures = ofParts.figures(heardAs.get(own)!);
         return { id, figures: turnedUp(figures, gainDb + own.levelDb), levelDb: own.levelDb };
       }),
-      groups: order.groups.map(({ id, gainDb }) => ({
-        id,
-        figures: turnedUp(ofGroups.get(id)?.conclude() ?? NO_FIGURES, gainDb),
-      })),
-      whole: { before: ledger.source, after: ledger.rows.at(-1)?.figures ?? ledger.source },
+      groups: order.groups.map(({ id, gainDb, chain }) => {
+        const figures = behind.figures(id);
+        const own = stepsOf(chain);
+        return {
+          id,
+          figures: turnedUp(figures, gainDb),
+          before: own.length ? before.figures(id) : figures,
+          steps: own.map((step) => ({ id: step.id, figures: behindSteps.figures(keyOf(id, step.id)) })),
+        };
+      }),
+      whole: {
+        before: ledger.source,
+        steps: ledger.rows.map((row) => ({ id: row.id, figures: row.figures })),
+        after: ledger.rows.at(-1)?.figures ?? ledger.source,
+      },
       shortTermLufs: line.values(),
       found: {
         parts: Object.fromEntries([...prepared].map(([id, own]) => [id, findingsOf(own.reports)])),
@@ -90,10 +110,21 @@ export const ledgerOfProgramme = (job: ProgrammeJob & { spoolFolder: string }): 
     };
   });
 
-function meterOf(meters: Map<string, LedgerMeter>, id: string, sampleRateHz: number): LedgerMeter {
-  const meter = meters.get(id) ?? new LedgerMeter(sampleRateHz);
-  meters.set(id, meter);
-  return meter;
+const keyOf = (group: string, step: string): string => JSON.stringify([group, step]);
+
+/** Meters by what they hear, each begun with its first block. */
+class Meters {
+  private readonly meters = new Map<string, LedgerMeter>();
+
+  hear(key: string, block: Block, sampleRateHz: number): void {
+    const meter = this.meters.get(key) ?? new LedgerMeter(sampleRateHz);
+    this.meters.set(key, meter);
+    meter.hear(block);
+  }
+
+  figures(key: string): LedgerFigures {
+    return this.meters.get(key)?.conclude() ?? NO_FIGURES;
+  }
 }
 
 const findingsOf = (reports: readonly StepReport[]): Record<string, Findings> =>

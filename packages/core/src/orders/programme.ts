@@ -31,16 +31,25 @@ export interface Programme {
   lines: Record<string, GainLine[]>;
 }
 
+/** Who hears the groups, each block once. */
+export interface GroupListeners {
+  /** The sum of a group as it comes to its chain, where it has one. */
+  before?(group: string, block: Block, sampleRateHz: number): void;
+  /** What a step of its chain makes of it. */
+  step?(group: string, stepId: string, block: Block, sampleRateHz: number): void;
+  /** Behind its chain, before its gain: when the programme is first read. */
+  behind?(group: string, block: Block, sampleRateHz: number): void;
+}
+
 /**
  * @param order with its chains as files; @param parts by their ids; @param surroundings whose spools are needed for as long as the source
- * @param listens hears a group behind its chain, before its gain, when the programme is first read
  */
 export async function buildProgramme(
   order: OrderFile,
   resolved: ResolvedOrder,
   parts: ReadonlyMap<string, ProgrammePart>,
   surroundings: RunSurroundings,
-  listens: (group: string, block: Block) => void = () => {},
+  listeners: GroupListeners = {},
 ): Promise<Programme> {
   const format: SignalFormat = { sampleRateHz: resolved.sampleRateHz, channels: order.channels };
   const reports: Programme['reports'] = {};
@@ -54,11 +63,21 @@ export async function buildProgramme(
       const { sound, levelDb } = parts.get(placed.part.id)!;
       return partTrack(placed, sound, levelDb, format);
     });
-    const sum = summed(tracks, format);
-    const made = await throughChain(sum, stepsOf(chain), isHeeded(id), surroundings);
+    const steps = stepsOf(chain);
+    const sum = heardOnce(summed(tracks, format), (block) => {
+      if (steps.length) listeners.before?.(id, block, format.sampleRateHz);
+    });
+    const made = await throughChain(sum, steps, isHeeded(id), {
+      ...surroundings,
+      heard: (stepId, block) => listeners.step?.(id, stepId, block, format.sampleRateHz),
+    });
     reports[id] = made.reports;
     if (made.speech) speech.set(id, made.speech);
-    sums.push({ id, source: heardOnce(made.source, (block) => listens(id, block)), gainDb });
+    sums.push({
+      id,
+      source: heardOnce(made.source, (block) => listeners.behind?.(id, block, format.sampleRateHz)),
+      gainDb,
+    });
   }
   const lines = givingWayLines(order.under, speech);
   const tracks = sums.map(({ id, source, gainDb }) => groupTrack(source, gainDb, lines[id] ?? [], format));

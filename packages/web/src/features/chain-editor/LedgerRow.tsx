@@ -7,11 +7,11 @@ import { memo } from 'react';
 import { useAppDispatch } from '../../app/store.ts';
 import { useKnownModules } from '../../modules/index.ts';
 import { describeStep, nameOfStep } from '../../steps/describe-step.ts';
+import type { StepPicture } from '../../steps/pictures/step-picture.ts';
 import { clock } from '../../ui/time.ts';
 import { chainEditorSlice, type EditedStep } from './chain-slice.ts';
 import classes from './LedgerRow.module.css';
 import { FigureCells } from './ledger/FigureCells.tsx';
-import type { StepPicture } from './ledger/messages.ts';
 import { StepPanel } from './StepPanel.tsx';
 
 const { edited, removed } = chainEditorSlice.actions;

@@ -5,16 +5,16 @@ import { Link } from 'react-router';
 import { useAppDispatch } from '../../app/store.ts';
 import { useKnownModules } from '../../modules/index.ts';
 import { ModuleField } from '../../steps/ModuleField.tsx';
+import { StepPictures } from '../../steps/pictures/StepPictures.tsx';
+import type { StepPicture } from '../../steps/pictures/step-picture.ts';
 import { SettingField } from '../../steps/SettingField.tsx';
 import { settingsOf } from '../../steps/step-catalogue.ts';
 import { takeNumber } from '../../steps/take-number.ts';
 import { useLatest } from '../../ui/use-latest.ts';
 import { chainEditorSlice, type EditedStep } from './chain-slice.ts';
 import { KeptText } from './KeptText.tsx';
-import type { StepPicture } from './ledger/messages.ts';
 import { OutsideHere } from './OutsideHere.tsx';
 import { PresetMenu } from './PresetMenu.tsx';
-import { StepPictures } from './pictures/StepPictures.tsx';
 import classes from './StepPanel.module.css';
 
 interface StepPanelProps {

@@ -2,7 +2,7 @@ import { Button } from '@mantine/core';
 import type { ChainSummary } from '@tonos/contract';
 import { newestNamed, type OrderFile } from '@tonos/core';
 import { api } from '../../api/api.ts';
-import { StepList } from '../../steps/StepList.tsx';
+import { type ChainAccount, StepList } from '../../steps/StepList.tsx';
 import { namedSteps, ownChain } from '../../steps/step-list.ts';
 import classes from './GroupTable.module.css';
 
@@ -11,11 +11,13 @@ interface ChainInPlaceProps {
   called: string;
   chain: OrderFile['chain'];
   chains: readonly ChainSummary[];
+  /** What it was measured to do. */
+  account: ChainAccount | undefined;
   set(chain: OrderFile['chain'], touched: string | null): void;
 }
 
 /** A chain opened where a programme uses it: what is changed is heard at once, and stays with this order. */
-export function ChainInPlace({ called, chain, chains, set }: ChainInPlaceProps) {
+export function ChainInPlace({ called, chain, chains, account, set }: ChainInPlaceProps) {
   const shared = newestNamed(chains, typeof chain === 'string' ? chain : (chain?.name ?? ''));
   const { data } = api.useChainQuery(shared?.id ?? '', { skip: !shared });
   const isOwn = chain !== null && typeof chain !== 'string';
@@ -41,6 +43,7 @@ export function ChainInPlace({ called, chain, chains, set }: ChainInPlaceProps) 
       <StepList
         label={`Steps of ${called}`}
         steps={namedSteps(steps)}
+        account={account}
         onChange={(next, touched) => set(ownChain(name, next), touched)}
       />
     </div>

@@ -3,6 +3,7 @@ import type { ChainSummary } from '@tonos/contract';
 import { newestNamed, type OrderFile } from '@tonos/core';
 import { Fragment, memo, useState } from 'react';
 import { Link } from 'react-router';
+import type { ChainAccount } from '../../steps/StepList.tsx';
 import { ChainInPlace } from './ChainInPlace.tsx';
 import { withGroup, withNewGroup, withoutGroup } from './edit-order.ts';
 import classes from './GroupTable.module.css';
@@ -148,6 +149,7 @@ export const GroupTable = memo(function GroupTable(props: GroupTableProps) {
                           called={called}
                           chain={chain}
                           chains={chains}
+                          account={accountOf(ledger, id)}
                           set={(next, touched) => changeGroup(id, { chain: next }, touched && `${id}/chain/${touched}`)}
                         />
                       </td>
@@ -192,6 +194,7 @@ export const GroupTable = memo(function GroupTable(props: GroupTableProps) {
                     called="the whole"
                     chain={wholeChain}
                     chains={chains}
+                    account={accountOf(ledger, WHOLE)}
                     set={(chain, touched) => onChange((order) => ({ ...order, chain }), touched && `whole/${touched}`)}
                   />
                 </td>
@@ -206,6 +209,18 @@ export const GroupTable = memo(function GroupTable(props: GroupTableProps) {
     </section>
   );
 });
+
+/** What the chain of a group, or of the whole, was measured to do. */
+function accountOf({ ledger, fresh }: OrderLedger, id: string): ChainAccount | undefined {
+  const own = id === WHOLE ? ledger?.whole : ledger?.groups.find((group) => group.id === id);
+  if (!ledger || !own) return undefined;
+  return {
+    before: own.before,
+    behind: new Map(own.steps.map((step) => [step.id, step.figures])),
+    found: (id === WHOLE ? ledger.found.whole : ledger.found.groups[id]) ?? {},
+    fresh,
+  };
+}
 
 interface ChainSelectProps {
   label: string;
@@ -270,7 +285,7 @@ function Figure({ label, value, min, max, set }: FigureProps) {
       max={max}
       step={0.1}
       styles={{ input: { textAlign: 'right', fontFamily: 'var(--figure)', fontSize: 14, paddingRight: 0 } }}
-      style={{ width: 64, display: 'inline-block' }}
+      style={{ width: 56, display: 'inline-block' }}
       value={value}
       onChange={(typed) => typeof typed === 'number' && typed >= min && typed <= max && set(typed)}
     />

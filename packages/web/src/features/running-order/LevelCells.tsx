@@ -1,7 +1,7 @@
 import { figure, type LedgerFigures } from '@tonos/core';
 import classes from './LevelCells.module.css';
 
-const SHOWN = [
+export const SHOWN_LEVELS = [
   ['integratedLufs', 'LUFS', 'Loudness, gated, in LUFS'],
   ['truePeakDbtp', 'dBTP', 'True peak in dBTP'],
   ['noiseFloorDbfs', 'Floor', 'Noise floor in dBFS'],
@@ -9,7 +9,7 @@ const SHOWN = [
 
 /** The heads of the ledger's columns. */
 export const LevelHeads = () =>
-  SHOWN.map(([measure, head, meaning]) => (
+  SHOWN_LEVELS.map(([measure, head, meaning]) => (
     <th key={measure} className="number" title={meaning}>
       {head}
     </th>
@@ -17,7 +17,7 @@ export const LevelHeads = () =>
 
 /** What a row measures; faint while something has changed since. */
 export const LevelCells = ({ figures, fresh }: { figures: LedgerFigures | undefined; fresh: boolean }) =>
-  SHOWN.map(([measure]) => {
+  SHOWN_LEVELS.map(([measure]) => {
     const value = figures?.[measure] ?? null;
     return (
       <td key={measure} className={`number figure ${fresh ? '' : classes.old}`}>

@@ -1,5 +1,6 @@
-import type { ChainStep, Findings, KnownOfRecording, Ledger, LongTermSpectrum, TimeSpan } from '@tonos/core';
+import type { ChainStep, Findings, KnownOfRecording, Ledger, TimeSpan } from '@tonos/core';
 import type { Track } from '../../../listening/engine/messages.ts';
+import type { StepPicture } from '../../../steps/pictures/step-picture.ts';
 
 /** The wire between the chain page and the worker that keeps its ledger: one tagged union a direction. */
 
@@ -22,22 +23,6 @@ export type ToLedger =
       | ({ type: 'measure'; asked: number; pictureOf: string | null } & LedgerAsked)
       | { type: 'leave' }
     ));
-
-/** What one step does over the stretch, for its picture. */
-export interface StepPicture {
-  stepId: string;
-  /** In the recording's time. */
-  stretch: TimeSpan;
-  /** Smallest and largest sample of each column, before and after the step. */
-  before: [number, number][];
-  after: [number, number][];
-  /** The largest value of each trace in each column. */
-  traces: Record<string, number[]>;
-  /** Mean of each trace while it does something, and its largest value with its place. */
-  totals: Record<string, { mean: number; most: number; atSeconds: number }>;
-  spectrumBefore: LongTermSpectrum;
-  spectrumAfter: LongTermSpectrum;
-}
 
 export type FromLedger = { seat: string } /** Rows that are known by now; `done` where no more come. */ & (
   | { type: 'rows'; asked: number; ledger: Ledger; findings: Record<string, Findings>; done: boolean }

@@ -9,7 +9,7 @@ import {
   type Source,
   SpectrumMeter,
 } from '@tonos/core';
-import type { StepPicture } from './messages.ts';
+import type { StepPicture } from '../../../steps/pictures/step-picture.ts';
 
 const COLUMNS = 600;
 const PIECE_FRAMES = 512;

@@ -5,9 +5,10 @@ import { askSettled } from '../../../api/ask-settled.ts';
 import { trackOf } from '../../../listening/source-of.ts';
 import { useKnownModules } from '../../../modules/index.ts';
 import { describeStep } from '../../../steps/describe-step.ts';
+import type { StepPicture } from '../../../steps/pictures/step-picture.ts';
 import type { EditedStep } from '../chain-slice.ts';
 import { LedgerSeat } from './ledger-seat.ts';
-import { type FromLedger, prefixKey, type StepPicture } from './messages.ts';
+import { type FromLedger, prefixKey } from './messages.ts';
 
 /** So much is measured at once, while somebody edits. */
 const STRETCH_SECONDS = 60;

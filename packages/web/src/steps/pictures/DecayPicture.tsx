@@ -1,8 +1,8 @@
 import { figure } from '@tonos/core';
 import { CartesianGrid, Line, LineChart, Tooltip, XAxis, YAxis } from 'recharts';
-import { ChartReading } from '../../../plots/ChartReading.tsx';
-import { AXIS, hertzText, RULES, STRONG_LINE, THIN_LINE } from '../../../plots/chart-look.ts';
-import { ReadersTable } from '../../../plots/ReadersTable.tsx';
+import { ChartReading } from '../../plots/ChartReading.tsx';
+import { AXIS, hertzText, RULES, STRONG_LINE, THIN_LINE } from '../../plots/chart-look.ts';
+import { ReadersTable } from '../../plots/ReadersTable.tsx';
 import classes from './Pictures.module.css';
 
 const WIDTH = 620;

@@ -1,12 +1,12 @@
 import { figure, gainToDb } from '@tonos/core';
 import { useMemo } from 'react';
 import { Area, AreaChart, Tooltip, XAxis, YAxis } from 'recharts';
-import { ChartReading } from '../../../plots/ChartReading.tsx';
-import { ReadersTable } from '../../../plots/ReadersTable.tsx';
-import { clock } from '../../../ui/time.ts';
-import type { StepPicture } from '../ledger/messages.ts';
+import { ChartReading } from '../../plots/ChartReading.tsx';
+import { ReadersTable } from '../../plots/ReadersTable.tsx';
+import { clock } from '../../ui/time.ts';
 import classes from './Pictures.module.css';
 import { StretchWave } from './StretchWave.tsx';
+import type { StepPicture } from './step-picture.ts';
 
 const WIDTH = 620;
 const HEIGHT = 150;

@@ -1,7 +1,6 @@
 import { type Findings, stepOf } from '@tonos/core';
 import { useMemo } from 'react';
-import type { EditedStep } from '../chain-slice.ts';
-import type { StepPicture } from '../ledger/messages.ts';
+import type { NamedStep } from '../step-list.ts';
 import { DecayPicture } from './DecayPicture.tsx';
 import { EnvelopePicture } from './EnvelopePicture.tsx';
 import { handlesOf } from './handles.ts';
@@ -9,11 +8,12 @@ import { PausesPicture } from './PausesPicture.tsx';
 import classes from './Pictures.module.css';
 import { ResponsePicture } from './ResponsePicture.tsx';
 import { SpectraPicture } from './SpectraPicture.tsx';
+import type { StepPicture } from './step-picture.ts';
 import { TracePicture } from './TracePicture.tsx';
 import { TransferPicture } from './TransferPicture.tsx';
 
 interface StepPicturesProps {
-  step: EditedStep;
+  step: NamedStep;
   findings: Findings | undefined;
   picture: StepPicture | null;
   onChange(settings: Record<string, unknown>): void;

@@ -8,7 +8,7 @@ import {
   signedFigure,
 } from '@tonos/core';
 import { type PointerEvent, useMemo, useRef, useState } from 'react';
-import { FrequencyGrid, pointsOf } from '../../../plots/FrequencyGrid.tsx';
+import { FrequencyGrid, pointsOf } from '../../plots/FrequencyGrid.tsx';
 import { exactHertzAtShare, hertzAtShare, shareOfHertz } from './frequency-axis.ts';
 import classes from './Pictures.module.css';
 
@@ -136,7 +136,12 @@ export function ResponsePicture({ curve, handles, before, after, onChange }: Res
       </svg>
       <figcaption className={classes.caption}>
         <span>
-          <span className={classes.keyBefore} /> before <span className={classes.keyAfter} /> after, where it is loud
+          {before && after && (
+            <>
+              <span className={classes.keyBefore} /> before <span className={classes.keyAfter} /> after, where it is
+              loud
+            </>
+          )}
         </span>
         <SegmentedControl
           size="xs"

@@ -1,5 +1,5 @@
 import { useEffect, useRef } from 'react';
-import { drawWave } from '../../../plots/draw-wave.ts';
+import { drawWave } from '../../plots/draw-wave.ts';
 import classes from './Pictures.module.css';
 
 interface StretchWaveProps {

@@ -1,5 +1,5 @@
 import type { LongTermSpectrum } from '@tonos/core';
-import { SpectrumChart } from '../../../plots/SpectrumChart.tsx';
+import { SpectrumChart } from '../../plots/SpectrumChart.tsx';
 import classes from './Pictures.module.css';
 
 /** Where it is quiet and where it is loud, before a step and after it: what it takes away, and what it leaves. */

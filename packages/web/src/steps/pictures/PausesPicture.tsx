@@ -1,9 +1,9 @@
 import { figure, type ShortenedPause } from '@tonos/core';
 import { Bar, BarChart, CartesianGrid, ReferenceLine, Tooltip, XAxis, YAxis } from 'recharts';
-import { ChartReading } from '../../../plots/ChartReading.tsx';
-import { AXIS, RULES } from '../../../plots/chart-look.ts';
-import { ReadersTable } from '../../../plots/ReadersTable.tsx';
-import { clock } from '../../../ui/time.ts';
+import { ChartReading } from '../../plots/ChartReading.tsx';
+import { AXIS, RULES } from '../../plots/chart-look.ts';
+import { ReadersTable } from '../../plots/ReadersTable.tsx';
+import { clock } from '../../ui/time.ts';
 import classes from './Pictures.module.css';
 
 const WIDTH = 620;

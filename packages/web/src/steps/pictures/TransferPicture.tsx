@@ -1,9 +1,9 @@
 import { figure } from '@tonos/core';
 import { memo } from 'react';
 import { CartesianGrid, Line, LineChart, ReferenceLine, XAxis, YAxis } from 'recharts';
-import { useTraces } from '../../../listening/listening-clock.ts';
-import { AXIS, CURVE, RULES } from '../../../plots/chart-look.ts';
-import { ReadersTable } from '../../../plots/ReadersTable.tsx';
+import { useTraces } from '../../listening/listening-clock.ts';
+import { AXIS, CURVE, RULES } from '../../plots/chart-look.ts';
+import { ReadersTable } from '../../plots/ReadersTable.tsx';
 import classes from './Pictures.module.css';
 
 const SIDE = 176;

@@ -1,12 +1,12 @@
 import { figure } from '@tonos/core';
 import { Area, AreaChart, CartesianGrid, Tooltip, XAxis, YAxis } from 'recharts';
-import { ChartReading } from '../../../plots/ChartReading.tsx';
-import { AXIS, RULES } from '../../../plots/chart-look.ts';
-import { ReadersTable } from '../../../plots/ReadersTable.tsx';
-import { clock } from '../../../ui/time.ts';
-import type { StepPicture } from '../ledger/messages.ts';
+import { ChartReading } from '../../plots/ChartReading.tsx';
+import { AXIS, RULES } from '../../plots/chart-look.ts';
+import { ReadersTable } from '../../plots/ReadersTable.tsx';
+import { clock } from '../../ui/time.ts';
 import classes from './Pictures.module.css';
 import { StretchWave } from './StretchWave.tsx';
+import type { StepPicture } from './step-picture.ts';
 
 interface TracePictureProps {
   picture: StepPicture;
