@@ -1,13 +1,15 @@
-import { ActionIcon, Button, Switch, TextInput, VisuallyHidden } from '@mantine/core';
+import { ActionIcon, Button, Switch, TextInput } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
 import { IconStar, IconStarFilled } from '@tabler/icons-react';
 import type { ChainSummary } from '@tonos/contract';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { api } from '../../api/api.ts';
 import { For } from '../../people/For.tsx';
 import { Page } from '../../ui/Page.tsx';
 import { Trouble } from '../../ui/Trouble.tsx';
+import { LedgerTable } from '../../ui/table/LedgerTable.tsx';
+import { type LedgerColumn, shownAs, sortedBy } from '../../ui/table/use-ledger-table.ts';
 import { moment } from '../../ui/time.ts';
 import classes from './ChainsPage.module.css';
 import { findChains } from './find-chains.ts';
@@ -20,7 +22,7 @@ export function ChainsPage() {
   const [naming, form] = useDisclosure(false);
   const [typed, setTyped] = useState('');
   const [archived, setArchived] = useState(false);
-  const found = findChains(chains ?? [], typed, archived);
+  const found = useMemo(() => findChains(chains ?? [], typed, archived), [chains, typed, archived]);
   return (
     <Page
       title="Chains"
@@ -61,7 +63,7 @@ export function ChainsPage() {
               />
             )}
           </div>
-          <ChainTable chains={found} />
+          <LedgerTable rows={found} columns={COLUMNS} />
           {found.length === 0 && <p className="empty">No chain is found by that.</p>}
         </>
       )}
@@ -69,69 +71,80 @@ export function ChainsPage() {
   );
 }
 
-function ChainTable({ chains }: { chains: readonly ChainSummary[] }) {
+const NUMBER = { className: 'number' };
+
+const COLUMNS: LedgerColumn<ChainSummary>[] = [
+  shownAs('star', 'Star', {
+    meta: { unseen: true, cellClass: classes.star },
+    cell: ({ row }) => <Star chain={row.original} />,
+  }),
+  sortedBy('name', 'Chain', ({ name }) => name, {
+    meta: { cellClass: 'name' },
+    cell: ({ row: { original } }) => (
+      <>
+        <Link className="plain" to={`/chains/${original.id}`}>
+          {original.name}
+        </Link>
+        {original.hasDraft && <span className="advice small"> draft</span>}
+      </>
+    ),
+  }),
+  shownAs('for', 'For', {
+    meta: { cellClass: 'quiet small' },
+    cell: ({ row: { original } }) => (
+      <>
+        {original.notes}
+        {original.tags.map((tag) => (
+          <span key={tag} className={classes.tag}>
+            {tag}
+          </span>
+        ))}
+      </>
+    ),
+  }),
+  sortedBy('steps', 'Steps', ({ stepCount }) => stepCount, { meta: NUMBER, cell: ({ getValue }) => getValue() }),
+  sortedBy('revision', 'Revision', ({ revision }) => revision, { meta: NUMBER, cell: ({ getValue }) => getValue() }),
+  sortedBy('used', 'Used by', ({ usedBy }) => usedBy.runs, {
+    sortDescFirst: true,
+    meta: { cellClass: 'small' },
+    cell: ({ row }) => <UsedBy chain={row.original} />,
+  }),
+  sortedBy('last-run', 'Last run', ({ usedBy }) => usedBy.lastRunAt, {
+    sortDescFirst: true,
+    meta: { cellClass: `quiet small ${classes.when}` },
+    cell: ({ row: { original } }) => original.usedBy.lastRunAt && moment(original.usedBy.lastRunAt),
+  }),
+  sortedBy('changed', 'Changed', ({ changedAt }) => changedAt, {
+    sortDescFirst: true,
+    meta: { cellClass: `quiet small ${classes.when}` },
+    cell: ({ row }) => moment(row.original.changedAt),
+  }),
+];
+
+function Star({ chain: { id, name, starred } }: { chain: ChainSummary }) {
   const [change] = api.useChangeChainMutation();
   return (
-    <div className="wide">
-      <table className="ledger">
-        <thead>
-          <tr>
-            <th>
-              <VisuallyHidden>Star</VisuallyHidden>
-            </th>
-            <th>Chain</th>
-            <th>For</th>
-            <th className="number">Steps</th>
-            <th className="number">Revision</th>
-            <th>Used by</th>
-            <th>Last run</th>
-            <th>Changed</th>
-          </tr>
-        </thead>
-        <tbody>
-          {chains.map(({ id, name, notes, tags, stepCount, revision, hasDraft, changedAt, starred, usedBy }) => (
-            <tr key={id}>
-              <td className={classes.star}>
-                <ActionIcon
-                  size="sm"
-                  aria-label={`Star ${name}`}
-                  aria-pressed={starred}
-                  onClick={() => void change({ id, starred: !starred })}
-                >
-                  {starred ? <IconStarFilled size={15} /> : <IconStar size={15} />}
-                </ActionIcon>
-              </td>
-              <td className="name">
-                <Link className="plain" to={`/chains/${id}`}>
-                  {name}
-                </Link>
-                {hasDraft && <span className="advice small"> draft</span>}
-              </td>
-              <td className="quiet small">
-                {notes}
-                {tags.map((tag) => (
-                  <span key={tag} className={classes.tag}>
-                    {tag}
-                  </span>
-                ))}
-              </td>
-              <td className="number">{stepCount}</td>
-              <td className="number">{revision}</td>
-              <td className="small">
-                {usedBy.titles.map((title) => title.name).join(', ')}
-                {usedBy.runs > 0 && (
-                  <span className="quiet">
-                    {usedBy.titles.length > 0 && ', '}
-                    {usedBy.runs} {usedBy.runs === 1 ? 'run' : 'runs'}
-                  </span>
-                )}
-              </td>
-              <td className={`quiet small ${classes.when}`}>{usedBy.lastRunAt && moment(usedBy.lastRunAt)}</td>
-              <td className={`quiet small ${classes.when}`}>{moment(changedAt)}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-    </div>
+    <ActionIcon
+      size="sm"
+      aria-label={`Star ${name}`}
+      aria-pressed={starred}
+      onClick={() => void change({ id, starred: !starred })}
+    >
+      {starred ? <IconStarFilled size={15} /> : <IconStar size={15} />}
+    </ActionIcon>
+  );
+}
+
+function UsedBy({ chain: { usedBy } }: { chain: ChainSummary }) {
+  return (
+    <>
+      {usedBy.titles.map((title) => title.name).join(', ')}
+      {usedBy.runs > 0 && (
+        <span className="quiet">
+          {usedBy.titles.length > 0 && ', '}
+          {usedBy.runs} {usedBy.runs === 1 ? 'run' : 'runs'}
+        </span>
+      )}
+    </>
   );
 }

@@ -4,8 +4,8 @@ import { useState } from 'react';
 import { api } from '../../api/api.ts';
 import { CopyOnce } from '../../people/CopyOnce.tsx';
 import { FormActs } from '../../ui/FormActs.tsx';
-import { LedgerHead } from '../../ui/LedgerHead.tsx';
 import { say, sayError } from '../../ui/notify.ts';
+import { LedgerHead } from '../../ui/table/LedgerHead.tsx';
 import { moment } from '../../ui/time.ts';
 import classes from './Machines.module.css';
 

@@ -5,10 +5,10 @@ import { api } from '../../api/api.ts';
 import { placeText, stateText } from '../../outside/outing-texts.ts';
 import { useTakeOut } from '../../outside/use-send-out.tsx';
 import { useMay } from '../../people/use-me.ts';
-import { LedgerHead } from '../../ui/LedgerHead.tsx';
 import { say, sayError } from '../../ui/notify.ts';
 import { Page } from '../../ui/Page.tsx';
 import { Trouble } from '../../ui/Trouble.tsx';
+import { LedgerHead } from '../../ui/table/LedgerHead.tsx';
 import { clock, moment } from '../../ui/time.ts';
 import classes from './Outside.module.css';
 

@@ -4,11 +4,11 @@ import { Link, useSearchParams } from 'react-router';
 import { api } from '../../api/api.ts';
 import { problemIn } from '../../api/reason-of.ts';
 import { useMay, useMe } from '../../people/use-me.ts';
-import { LedgerHead } from '../../ui/LedgerHead.tsx';
 import { sayError } from '../../ui/notify.ts';
 import { Page } from '../../ui/Page.tsx';
 import { saveText } from '../../ui/save-file.ts';
 import { Trouble } from '../../ui/Trouble.tsx';
+import { LedgerHead } from '../../ui/table/LedgerHead.tsx';
 import { moment } from '../../ui/time.ts';
 import classes from './People.module.css';
 

@@ -1,9 +1,9 @@
 import type { OpenForMe } from '@tonos/contract';
 import { Link } from 'react-router';
 import { api } from '../../api/api.ts';
-import { LedgerHead } from '../../ui/LedgerHead.tsx';
 import { Page } from '../../ui/Page.tsx';
 import { Trouble } from '../../ui/Trouble.tsx';
+import { LedgerHead } from '../../ui/table/LedgerHead.tsx';
 import { clock, moment } from '../../ui/time.ts';
 import classes from './People.module.css';
 

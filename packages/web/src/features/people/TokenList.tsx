@@ -7,8 +7,8 @@ import { api } from '../../api/api.ts';
 import { CopyOnce } from '../../people/CopyOnce.tsx';
 import { roleChoices } from '../../people/role-words.ts';
 import { FormActs } from '../../ui/FormActs.tsx';
-import { LedgerHead } from '../../ui/LedgerHead.tsx';
 import { say, sayError } from '../../ui/notify.ts';
+import { LedgerHead } from '../../ui/table/LedgerHead.tsx';
 import { moment } from '../../ui/time.ts';
 import classes from './People.module.css';
 

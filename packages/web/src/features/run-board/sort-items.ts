@@ -1,10 +1,9 @@
 import type { RunItem } from '@tonos/contract';
 
-export type ItemOrder = 'title' | 'worst';
 export type ItemFilter = 'all' | 'within' | 'exceptions' | 'open';
 
 /** How far an item is off: failed ones first, then by what it misses most against the width of its limits. */
-function badness({ status, limits }: RunItem): number {
+export function badness({ status, limits }: RunItem): number {
   if (status === 'failed') return Number.POSITIVE_INFINITY;
   const missed = limits.filter(({ required, result }) => required && result !== 'within');
   return missed.reduce((most, { by, min, max }) => {
@@ -21,7 +20,4 @@ const SHOWN: Readonly<Record<ItemFilter, (item: RunItem) => boolean>> = {
 };
 
 /** Items as the board shows them. */
-export function shownItems(items: readonly RunItem[], filter: ItemFilter, order: ItemOrder): RunItem[] {
-  const shown = items.filter(SHOWN[filter]);
-  return order === 'title' ? shown : shown.toSorted((a, b) => badness(b) - badness(a) || a.position - b.position);
-}
+export const shownItems = (items: readonly RunItem[], filter: ItemFilter): RunItem[] => items.filter(SHOWN[filter]);

@@ -1,6 +1,6 @@
-import { Button, Progress, SegmentedControl, VisuallyHidden } from '@mantine/core';
+import { Button, Progress, SegmentedControl } from '@mantine/core';
 import type { RunSummary } from '@tonos/contract';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { api } from '../../api/api.ts';
 import { useMay } from '../../people/use-me.ts';
@@ -8,6 +8,8 @@ import { Page } from '../../ui/Page.tsx';
 import { ShowOnly } from '../../ui/ShowOnly.tsx';
 import { ThrowAwayButton } from '../../ui/ThrowAwayButton.tsx';
 import { Trouble } from '../../ui/Trouble.tsx';
+import { LedgerTable } from '../../ui/table/LedgerTable.tsx';
+import { type LedgerColumn, shownAs, sortedBy } from '../../ui/table/use-ledger-table.ts';
 import { moment } from '../../ui/time.ts';
 import { filterRuns, openCount, type RunsShown, unsettledCount } from './filter-runs.ts';
 import { RunsChart } from './RunsChart.tsx';
@@ -26,7 +28,7 @@ export function RunsPage() {
   const isEngineer = useMay('engineer');
   const [shown, setShown] = useState<RunsShown>('all');
   const [typed, setTyped] = useState('');
-  const listed = filterRuns(runs ?? [], shown, typed);
+  const listed = useMemo(() => filterRuns(runs ?? [], shown, typed), [runs, shown, typed]);
   return (
     <Page
       title="Runs"
@@ -55,65 +57,69 @@ export function RunsPage() {
             <ShowOnly words="a title, a chain, a target" value={typed} onChange={setTyped} />
           </div>
           {listed.length === 0 && <p className="quiet">None of the {runs.length} runs is like this.</p>}
-          {listed.length > 0 && <RunTable runs={listed} />}
+          {listed.length > 0 && <LedgerTable rows={listed} columns={COLUMNS} first={NEWEST_FIRST} />}
         </>
       )}
     </Page>
   );
 }
 
-function RunTable({ runs }: { runs: readonly RunSummary[] }) {
-  return (
-    <table className="ledger">
-      <thead>
-        <tr>
-          <th>Title</th>
-          <th>Chain</th>
-          <th>Target</th>
-          <th className="number">Within</th>
-          <th className="number">Off target</th>
-          <th className="number">Failed</th>
-          <th>State</th>
-          <th>Started</th>
-          <th>
-            <VisuallyHidden>Acts</VisuallyHidden>
-          </th>
-        </tr>
-      </thead>
-      <tbody>
-        {runs.map((run) => (
-          <tr key={run.id}>
-            <td className="name">
-              <Link className="plain" to={`/runs/${run.id}`}>
-                {run.titleName}
-              </Link>
-            </td>
-            <td>
-              {run.chainName} <span className="quiet">revision {run.revision}</span>
-            </td>
-            <td>{run.targetName}</td>
-            <td className="number">{run.counts.within}</td>
-            <td className={`number ${run.counts['off-target'] > run.accepted ? 'verdict-over' : ''}`}>
-              {run.counts['off-target']}
-            </td>
-            <td className={`number ${run.counts.failed ? 'verdict-over' : ''}`}>{run.counts.failed}</td>
-            <td>
-              <RunState run={run} />
-            </td>
-            <td className="quiet small">{moment(run.createdAt)}</td>
-            <td align="right">
-              <ThrowAwayButton
-                what={{ kind: 'run', id: run.id }}
-                name={`The run of ${run.titleName}`}
-                disabled={openCount(run) > 0}
-              />
-            </td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
-  );
-}
+const NUMBER = { className: 'number' };
+const MOST_FIRST = { sortDescFirst: true, meta: NUMBER };
+const NEWEST_FIRST = [{ id: 'started', desc: true }];
+
+const COLUMNS: LedgerColumn<RunSummary>[] = [
+  sortedBy('title', 'Title', ({ titleName }) => titleName, {
+    meta: { cellClass: 'name' },
+    cell: ({ row: { original } }) => (
+      <Link className="plain" to={`/runs/${original.id}`}>
+        {original.titleName}
+      </Link>
+    ),
+  }),
+  sortedBy('chain', 'Chain', ({ chainName }) => chainName, {
+    cell: ({ row: { original } }) => (
+      <>
+        {original.chainName} <span className="quiet">revision {original.revision}</span>
+      </>
+    ),
+  }),
+  sortedBy('target', 'Target', ({ targetName }) => targetName, { cell: ({ getValue }) => getValue() }),
+  sortedBy('within', 'Within', ({ counts }) => counts.within, { ...MOST_FIRST, cell: ({ getValue }) => getValue() }),
+  sortedBy('off', 'Off target', ({ counts }) => counts['off-target'], {
+    ...MOST_FIRST,
+    cell: ({ row: { original } }) => (
+      <Count count={original.counts['off-target']} bad={original.counts['off-target'] > original.accepted} />
+    ),
+  }),
+  sortedBy('failed', 'Failed', ({ counts }) => counts.failed, {
+    ...MOST_FIRST,
+    cell: ({ row: { original } }) => <Count count={original.counts.failed} bad={original.counts.failed > 0} />,
+  }),
+  sortedBy('state', 'State', (run) => openCount(run) + unsettledCount(run), {
+    sortDescFirst: true,
+    cell: ({ row }) => <RunState run={row.original} />,
+  }),
+  sortedBy('started', 'Started', ({ createdAt }) => createdAt, {
+    sortDescFirst: true,
+    meta: { cellClass: 'quiet small' },
+    cell: ({ row }) => moment(row.original.createdAt),
+  }),
+  shownAs('acts', 'Acts', {
+    meta: { unseen: true, cellClass: 'act' },
+    cell: ({ row: { original } }) => (
+      <ThrowAwayButton
+        what={{ kind: 'run', id: original.id }}
+        name={`The run of ${original.titleName}`}
+        disabled={openCount(original) > 0}
+      />
+    ),
+  }),
+];
+
+const Count = ({ count, bad }: { count: number; bad: boolean }) => (
+  <span className={bad ? 'verdict-over' : undefined}>{count}</span>
+);
 
 /** How far it is, or what is left of it for somebody to settle. */
 function RunState({ run }: { run: RunSummary }) {

@@ -1,4 +1,5 @@
-import { Checkbox, Progress, Tooltip, VisuallyHidden } from '@mantine/core';
+import { Checkbox, Progress, Tooltip } from '@mantine/core';
+import type { Table } from '@tanstack/react-table';
 import type { Recording, Standing } from '@tonos/contract';
 import { COMPLAINTS, figure, type Limit } from '@tonos/core';
 import { memo, type ReactNode, useMemo } from 'react';
@@ -12,22 +13,21 @@ import { type RulerScale, rulerScale } from '../../plots/ruler-scale.ts';
 import { complaintSentence, otherWarnings } from '../../ui/complaint-text.ts';
 import { LevelCell } from '../../ui/LevelCell.tsx';
 import { limitText, measureOf } from '../../ui/limit-text.ts';
-import { RowsInView } from '../../ui/RowsInView.tsx';
 import { outdatedText, STANDINGS } from '../../ui/standing-text.ts';
+import { RowsInView } from '../../ui/table/RowsInView.tsx';
+import { TableHead } from '../../ui/table/TableHead.tsx';
+import type { ChosenRows } from '../../ui/table/use-chosen-rows.ts';
 import { clock, timeLeft } from '../../ui/time.ts';
 import { NameCell } from './NameCell.tsx';
 import { onRowKey } from './on-row-key.ts';
 import classes from './RecordingTable.module.css';
-import type { Sorting, SortKey } from './sort-recordings.ts';
-import type { Selection } from './use-selection.ts';
 
 interface RecordingTableProps {
-  recordings: readonly Recording[];
+  /** Of `recordingColumns`. */
+  table: Table<Recording>;
   /** What was delivered of each. */
   standings: ReadonlyMap<string, Standing>;
-  selection: Selection;
-  sorting: Sorting;
-  onSort(sorting: Sorting): void;
+  chosenRows: ChosenRows;
   /** The level that the title's target aims for; its window is drawn in every row. */
   levelLimit: Limit | undefined;
 }
@@ -35,48 +35,29 @@ interface RecordingTableProps {
 const ROW_HEIGHT_PX = 53;
 
 /** A row a recording: what it is, how loud, where in the target's window, and what is wrong with it. */
-export function RecordingTable({ recordings, standings, selection, sorting, onSort, levelLimit }: RecordingTableProps) {
-  const { chosen, toggle, set } = selection;
-  const all = recordings.length > 0 && recordings.every(({ id }) => chosen.has(id));
-  const scale = useMemo(() => levelLimit && scaleOf(recordings, levelLimit), [recordings, levelLimit]);
-  const head = (key: SortKey, text: string, number = false, held = '') => (
-    <SortHead sortKey={key} sorting={sorting} onSort={onSort} text={text} className={number ? 'number' : held} />
+export function RecordingTable({ table, standings, chosenRows, levelLimit }: RecordingTableProps) {
+  const { chosen, toggle } = chosenRows;
+  const { rows } = table.getRowModel();
+  const scale = useMemo(
+    () =>
+      levelLimit &&
+      scaleOf(
+        rows.map(({ original }) => original),
+        levelLimit,
+      ),
+    [rows, levelLimit],
   );
   return (
     <div className="wide">
-      <table className="ledger" aria-rowcount={recordings.length + 1}>
-        <thead>
-          <tr>
-            <th className={classes.check}>
-              <Checkbox
-                size="xs"
-                aria-label="Choose all"
-                checked={all}
-                indeterminate={!all && chosen.size > 0}
-                onChange={() => set(all ? [] : recordings.map(({ id }) => id))}
-              />
-            </th>
-            {head('position', 'No.', true)}
-            <th>
-              <VisuallyHidden>Listen</VisuallyHidden>
-            </th>
-            {head('name', 'Recording', false, 'held-start')}
-            <th>Delivered</th>
-            {head('length', 'Length', true)}
-            {levelLimit && <th>{measureOf(levelLimit.measure).title} window</th>}
-            {head('loudness', 'Loudness LUFS', true)}
-            {head('truePeak', 'True peak dBTP', true)}
-            {head('floor', 'Noise floor dBFS', true)}
-            {head('warnings', 'Complaints')}
-          </tr>
-        </thead>
-        <RowsInView rows={recordings} heightPx={ROW_HEIGHT_PX} columns={levelLimit ? 11 : 10}>
-          {(recording, place) => (
+      <table className="ledger" aria-rowcount={rows.length + 1}>
+        <TableHead table={table} />
+        <RowsInView rows={rows} heightPx={ROW_HEIGHT_PX} columns={table.getAllColumns().length}>
+          {({ id, original }, place) => (
             <RecordingRow
               place={place}
-              recording={recording}
-              standing={standings.get(recording.id)}
-              chosen={chosen.has(recording.id)}
+              recording={original}
+              standing={standings.get(id)}
+              chosen={chosen.has(id)}
               toggle={toggle}
               levelLimit={levelLimit}
               scale={scale}
@@ -93,7 +74,7 @@ interface RecordingRowProps {
   recording: Recording;
   standing: Standing | undefined;
   chosen: boolean;
-  toggle: Selection['toggle'];
+  toggle: ChosenRows['toggle'];
   levelLimit: Limit | undefined;
   scale: RulerScale | undefined;
 }
@@ -143,31 +124,6 @@ function DeliveredCell({ standing }: { standing: Standing | undefined }) {
         )}
       </Tooltip>
     </td>
-  );
-}
-
-interface SortHeadProps {
-  sortKey: SortKey;
-  sorting: Sorting;
-  onSort(sorting: Sorting): void;
-  text: string;
-  className: string;
-}
-
-/** A heading that sorts by its column, and the other way when pressed again. */
-function SortHead({ sortKey, sorting: { key, descending }, onSort, text, className }: SortHeadProps) {
-  const own = key === sortKey;
-  return (
-    <th className={className || undefined} aria-sort={own ? (descending ? 'descending' : 'ascending') : undefined}>
-      <button
-        type="button"
-        className={classes.sort}
-        onClick={() => onSort({ key: sortKey, descending: own && !descending })}
-      >
-        {text}
-        {own && sortKey !== 'position' && (descending ? ' \u2193' : ' \u2191')}
-      </button>
-    </th>
   );
 }
 

@@ -12,6 +12,8 @@ import { useOthersHere } from '../../people/use-presence.ts';
 import { Page } from '../../ui/Page.tsx';
 import { ShowOnly } from '../../ui/ShowOnly.tsx';
 import { Trouble } from '../../ui/Trouble.tsx';
+import { useChosenRows } from '../../ui/table/use-chosen-rows.ts';
+import { useLedgerTable } from '../../ui/table/use-ledger-table.ts';
 import { clock, moment } from '../../ui/time.ts';
 import { uploads } from '../../uploads/index.ts';
 import { AskedKinds } from './AskedKinds.tsx';
@@ -22,18 +24,19 @@ import { OrderList } from './OrderList.tsx';
 import { OrderMenu } from './OrderMenu.tsx';
 import { ProposeChain } from './ProposeChain.tsx';
 import { RecordingTable } from './RecordingTable.tsx';
+import { recordingColumns } from './recording-columns.ts';
 import { ServerFolder } from './ServerFolder.tsx';
 import { SetList } from './SetList.tsx';
 import { Shelf } from './Shelf.tsx';
 import { StartRunForm } from './StartRunForm.tsx';
-import { filterRecordings, type Sorting, sortRecordings } from './sort-recordings.ts';
+import { filterRecordings } from './sort-recordings.ts';
 import { TitleHead } from './TitleHead.tsx';
 import { TitleMenu } from './TitleMenu.tsx';
 import classes from './TitlePage.module.css';
-import { useSelection } from './use-selection.ts';
 import { useTitleRecall } from './use-title-recall.tsx';
 
 const NO_STANDINGS: Standing[] = [];
+const IN_ORDER = [{ id: 'position', desc: false }];
 
 /** A title: its recordings with their figures; files dropped anywhere on the page come in. */
 export function TitlePage() {
@@ -48,12 +51,12 @@ export function TitlePage() {
   const [wantedIds, setToRun] = useState<string[] | null>(null);
   const { data: targets } = api.useTargetsQuery();
   const [typed, setTyped] = useState('');
-  const [sorting, setSorting] = useState<Sorting>({ key: 'position', descending: false });
-  const shown = useMemo(
-    () => sortRecordings(filterRecordings(recordings ?? [], typed), sorting),
-    [recordings, typed, sorting],
-  );
-  const selection = useSelection(shown.map((recording) => recording.id));
+  const titleTarget = targets?.find((one) => one.id === title?.targetId);
+  const levelLimit = titleTarget?.limits.find(({ aim }) => aim !== undefined);
+  const found = useMemo(() => filterRecordings(recordings ?? [], typed), [recordings, typed]);
+  const columns = useMemo(() => recordingColumns(levelLimit), [levelLimit]);
+  const table = useLedgerTable(found, columns, IN_ORDER);
+  const chosenRows = useChosenRows(table);
   const [starting, { open, close }] = useDisclosure(false);
   const { data: folder } = api.useFolderQuery({ root: 0, path: '' });
   const [choosing, folders] = useDisclosure(false);
@@ -63,7 +66,7 @@ export function TitlePage() {
   useHotkeys('n', open, { enabled: !!recordings?.length });
   useHotkeys('u', () => openFiles.current?.());
   const others = useOthersHere({ titleId: id });
-  const chosen = (recordings ?? []).filter((recording) => selection.chosen.has(recording.id));
+  const chosen = (recordings ?? []).filter((recording) => chosenRows.chosen.has(recording.id));
   useTitleRecall({
     chosen,
     chainId: title?.chainId ?? null,
@@ -79,8 +82,6 @@ export function TitlePage() {
       </Page>
     );
   const toRun = chosen.length ? chosen : (recordings ?? []);
-  const titleTarget = targets?.find((one) => one.id === title?.targetId);
-  const levelLimit = titleTarget?.limits.find(({ aim }) => aim !== undefined);
   const titleRuns = (runs ?? []).filter(({ titleId }) => titleId === id);
   const count = recordings?.length ?? 0;
   return (
@@ -135,24 +136,23 @@ export function TitlePage() {
       {count > 0 && (
         <div className={classes.tools}>
           {chosen.length > 0 ? (
-            <ChosenBar recordings={chosen} chainId={title?.chainId ?? null} onClear={() => selection.set([])} />
+            <ChosenBar recordings={chosen} chainId={title?.chainId ?? null} onClear={() => chosenRows.set([])} />
           ) : (
             <ShowOnly words="a name, a speaker, a complaint" value={typed} onChange={setTyped} />
           )}
-          {!chosen.length && <OrderMenu titleId={id} recordings={recordings ?? []} shown={shown} />}
+          {!chosen.length && (
+            <OrderMenu
+              titleId={id}
+              recordings={recordings ?? []}
+              shown={table.getRowModel().rows.map(({ original }) => original)}
+            />
+          )}
         </div>
       )}
       {count > 0 && (
-        <RecordingTable
-          recordings={shown}
-          standings={standingOf}
-          selection={selection}
-          sorting={sorting}
-          onSort={setSorting}
-          levelLimit={levelLimit}
-        />
+        <RecordingTable table={table} standings={standingOf} chosenRows={chosenRows} levelLimit={levelLimit} />
       )}
-      {count > 0 && shown.length === 0 && (
+      {count > 0 && found.length === 0 && (
         <p className="quiet">
           None of the {count} recordings has all of “{typed}”.
         </p>

@@ -1,24 +1,18 @@
-import { Button, Select, Switch } from '@mantine/core';
+import { Button, Switch } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
 import { useMemo, useState } from 'react';
-import { Link } from 'react-router';
 import { api } from '../../api/api.ts';
 import { For } from '../../people/For.tsx';
 import { Page } from '../../ui/Page.tsx';
 import { ShowOnly } from '../../ui/ShowOnly.tsx';
-import { StandingCounts } from '../../ui/StandingCounts.tsx';
 import { Trouble } from '../../ui/Trouble.tsx';
-import { clock, moment } from '../../ui/time.ts';
+import { LedgerTable } from '../../ui/table/LedgerTable.tsx';
 import { NewTitleForm } from './NewTitleForm.tsx';
-import { shownTitles, type TitleSorting } from './sort-titles.ts';
+import { shownTitles } from './sort-titles.ts';
 import classes from './TitlesPage.module.css';
+import { titleColumns } from './title-columns.tsx';
 
-const SORTINGS: readonly { value: TitleSorting; label: string }[] = [
-  { value: 'last-run', label: 'Last run first' },
-  { value: 'waiting', label: 'Most to do first' },
-  { value: 'name', label: 'By name' },
-  { value: 'length', label: 'Longest first' },
-];
+const LAST_RUN_FIRST = [{ id: 'last-run', desc: true }];
 
 /** Every show and book: what there is in it, and how much of it was delivered. */
 export function TitlesPage() {
@@ -27,12 +21,8 @@ export function TitlesPage() {
   const [adding, { open, close }] = useDisclosure(false);
   const [typed, setTyped] = useState('');
   const [archived, setArchived] = useState(false);
-  const [sorting, setSorting] = useState<TitleSorting>('last-run');
-  const shown = useMemo(
-    () => shownTitles(titles ?? [], standings ?? [], { typed, archived, sorting }),
-    [titles, standings, typed, archived, sorting],
-  );
-  const standingOf = useMemo(() => new Map(standings?.map((one) => [one.titleId, one])), [standings]);
+  const shown = useMemo(() => shownTitles(titles ?? [], { typed, archived }), [titles, typed, archived]);
+  const columns = useMemo(() => titleColumns(new Map(standings?.map((one) => [one.titleId, one]))), [standings]);
   const hasArchive = titles?.some((title) => title.archived) ?? false;
   return (
     <Page
@@ -52,14 +42,6 @@ export function TitlesPage() {
         <>
           <div className={classes.tools}>
             <ShowOnly words="a name, an author, a series" value={typed} onChange={setTyped} />
-            <Select
-              size="xs"
-              aria-label="Order"
-              allowDeselect={false}
-              data={SORTINGS}
-              value={sorting}
-              onChange={(value) => setSorting(value as TitleSorting)}
-            />
             {(hasArchive || archived) && (
               <Switch
                 size="xs"
@@ -69,48 +51,7 @@ export function TitlesPage() {
               />
             )}
           </div>
-          <table className="ledger">
-            <thead>
-              <tr>
-                <th>Title</th>
-                <th>Kind</th>
-                <th className="number">Recordings</th>
-                <th className="number">Length</th>
-                <th>Delivered</th>
-                <th className="number">With warnings</th>
-                <th>Last run</th>
-              </tr>
-            </thead>
-            <tbody>
-              {shown.map(({ id, name, kind, details, recordingCount, totalSeconds, warningCount }) => {
-                const standing = standingOf.get(id);
-                return (
-                  <tr key={id}>
-                    <td className="name">
-                      <Link className="plain" to={`/titles/${id}`}>
-                        {name}
-                      </Link>
-                      {details.authors && <span className={`quiet small ${classes.by}`}>{details.authors}</span>}
-                    </td>
-                    <td className="quiet">{kind}</td>
-                    <td className="number">{recordingCount}</td>
-                    <td className="number">{clock(totalSeconds)}</td>
-                    <td>{standing && <StandingCounts counts={standing.counts} />}</td>
-                    <td className="number">{warningCount}</td>
-                    <td className="small">
-                      {standing?.lastRunAt ? (
-                        <Link className="plain" to={`/runs/${standing.lastRunId}`}>
-                          {moment(standing.lastRunAt)}
-                        </Link>
-                      ) : (
-                        <span className="quiet">none</span>
-                      )}
-                    </td>
-                  </tr>
-                );
-              })}
-            </tbody>
-          </table>
+          <LedgerTable rows={shown} columns={columns} first={LAST_RUN_FIRST} />
           {shown.length === 0 && <p className="quiet">There is none of these.</p>}
         </>
       )}

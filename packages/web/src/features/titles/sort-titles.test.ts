@@ -1,5 +1,7 @@
 import type { Title, TitleStanding } from '@tonos/contract';
+import { sorted } from '../../testing/sorted.ts';
 import { shownTitles } from './sort-titles.ts';
+import { titleColumns } from './title-columns.tsx';
 
 const details = { authors: '', voices: '', series: '', publisher: '' };
 const title = (id: string, name: string, totalSeconds: number, more: object = {}) =>
@@ -19,15 +21,21 @@ const standings = [
   standing('b', '2026-03-01', { 'off-target': 1, 'out-of-date': 1 }),
   standing('c', null, { none: 1 }),
 ];
-const ids = (wanted: Partial<Parameters<typeof shownTitles>[2]>) =>
-  shownTitles(titles, standings, { typed: '', archived: false, sorting: 'name', ...wanted }).map(({ id }) => id);
+const ids = (wanted: Partial<Parameters<typeof shownTitles>[1]>) =>
+  shownTitles(titles, { typed: '', archived: false, ...wanted }).map(({ id }) => id);
+const columns = titleColumns(new Map(standings.map((one) => [one.titleId, one])));
 
 it.each([
-  ['name', ['c', 'b', 'a']],
-  ['length', ['b', 'a', 'c']],
-  ['waiting', ['b', 'c', 'a']],
-  ['last-run', ['b', 'a', 'c']],
-] as const)('sorts by %s', (sorting, order) => expect(ids({ sorting })).toEqual(order));
+  ['name', false, ['c', 'b', 'a']],
+  ['length', true, ['b', 'a', 'c']],
+  ['delivered', true, ['b', 'c', 'a']],
+  ['last-run', true, ['b', 'a', 'c']],
+  // one that was never run comes last either way
+  ['last-run', false, ['a', 'b', 'c']],
+] as const)('sorts by %s, descending: %s', (id, desc, order) => {
+  const shown = shownTitles(titles, { typed: '', archived: false });
+  expect(sorted(shown, columns, { id, desc }).map((one) => one.id)).toEqual(order);
+});
 
 it('finds by every word, people included; what is archived is apart', () => {
   expect(ids({ typed: 'weir 9' })).toEqual(['b']);

@@ -1,0 +1,36 @@
+import { flexRender, type SortingState } from '@tanstack/react-table';
+import { TableHead } from './TableHead.tsx';
+import { type LedgerColumn, useLedgerTable } from './use-ledger-table.ts';
+
+interface LedgerTableProps<Row> {
+  rows: readonly Row[];
+  columns: LedgerColumn<Row>[];
+  /** How it is sorted until somebody sorts it. */
+  first?: SortingState;
+}
+
+/** A ledger whose every row is drawn by its columns. */
+export function LedgerTable<Row extends { id: string }>({ rows, columns, first }: LedgerTableProps<Row>) {
+  const table = useLedgerTable(rows, columns, first);
+  return (
+    <div className="wide">
+      <table className="ledger">
+        <TableHead table={table} />
+        <tbody>
+          {table.getRowModel().rows.map((row) => (
+            <tr key={row.id}>
+              {row.getVisibleCells().map(({ id, column, getContext }) => {
+                const { className, cellClass } = column.columnDef.meta ?? {};
+                return (
+                  <td key={id} className={[className, cellClass].filter(Boolean).join(' ') || undefined}>
+                    {flexRender(column.columnDef.cell, getContext())}
+                  </td>
+                );
+              })}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  );
+}

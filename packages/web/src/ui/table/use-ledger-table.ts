@@ -1,0 +1,77 @@
+import {
+  type ColumnDef,
+  getCoreRowModel,
+  getSortedRowModel,
+  type RowData,
+  type SortingState,
+  type Table,
+  type TableOptions,
+  useReactTable,
+} from '@tanstack/react-table';
+
+/** The rows of a ledger: sorted by a column, and chosen. */
+
+declare module '@tanstack/react-table' {
+  interface ColumnMeta<TData extends RowData, TValue> {
+    /** Of its head, and of its cells where the ledger draws them. */
+    className?: string;
+    /** The head is for readers only. */
+    unseen?: boolean;
+    /** Of its cells alone. */
+    cellClass?: string;
+  }
+}
+
+/** What a column sorts by: names, in which numbers count as numbers, or figures; what has none comes last either way. */
+export type Sortable = string | number | null | undefined;
+export type LedgerColumn<Row> = ColumnDef<Row, Sortable>;
+
+const collator = new Intl.Collator('en', { numeric: true, sensitivity: 'base' });
+
+export const compared = (a: Sortable, b: Sortable): number =>
+  typeof a === 'string' ? collator.compare(a, String(b)) : a === b ? 0 : Number(a) - Number(b);
+
+/** A column that can be sorted by. */
+export const sortedBy = <Row>(
+  id: string,
+  header: LedgerColumn<Row>['header'],
+  sortValue: (row: Row) => Sortable,
+  more: Pick<LedgerColumn<Row>, 'cell' | 'meta' | 'sortDescFirst'> = {},
+): LedgerColumn<Row> => ({
+  id,
+  header,
+  accessorFn: (row) => sortValue(row) ?? undefined,
+  sortUndefined: 'last',
+  sortDescFirst: false,
+  sortingFn: (one, other, column) => compared(one.getValue(column), other.getValue(column)),
+  ...more,
+});
+
+/** One that is only shown. */
+export const shownAs = <Row>(
+  id: string,
+  header: LedgerColumn<Row>['header'],
+  more: Pick<LedgerColumn<Row>, 'cell' | 'meta'> = {},
+): LedgerColumn<Row> => ({ id, header, enableSorting: false, ...more });
+
+export const ledgerOptions = <Row extends { id: string }>(
+  rows: readonly Row[],
+  columns: LedgerColumn<Row>[],
+): Pick<
+  TableOptions<Row>,
+  'data' | 'columns' | 'getRowId' | 'getCoreRowModel' | 'getSortedRowModel' | 'enableSortingRemoval'
+> => ({
+  data: rows as Row[],
+  columns,
+  getRowId: ({ id }) => id,
+  getCoreRowModel: getCoreRowModel(),
+  getSortedRowModel: getSortedRowModel(),
+  enableSortingRemoval: false,
+});
+
+/** @param rows and columns that stay the same as long as nothing of them changes; @param first how they are sorted until somebody sorts them */
+export const useLedgerTable = <Row extends { id: string }>(
+  rows: readonly Row[],
+  columns: LedgerColumn<Row>[],
+  first: SortingState = [],
+): Table<Row> => useReactTable({ ...ledgerOptions(rows, columns), initialState: { sorting: first } });
