@@ -58,7 +58,7 @@ import { indexPlace, newIndexPlace } from './thumb-index.ts';
 import { newTitle, title, titleChange } from './title.ts';
 import { today } from './today.ts';
 import { trashChoice, trashEmptied, trashEntry, trashed } from './trash.ts';
-import { recordingSpectrum, recordingView, samplesQuery, spectrogramQuery, viewQuery } from './view.ts';
+import { recordingSpectrum, recordingView, rowsQuery, samplesQuery, spectrogramQuery, viewQuery } from './view.ts';
 
 /** Every call of the server. */
 export const ROUTES = {
@@ -98,6 +98,7 @@ export const ROUTES = {
   removeCover: engineer.remove('/api/titles/:id/cover', 'Take the cover of a title away.'),
 
   recordings: listener.get('/api/titles/:id/recordings', 'The recordings of a title, in their order.', {
+    query: rowsQuery,
     reply: z.array(recording),
   }),
   addRecordings: engineer.post('/api/titles/:id/recordings', 'Upload files: any number of parts called "files".', {
@@ -340,7 +341,7 @@ export const ROUTES = {
     body: newRun.or(newOrderRun),
     reply: run,
   }),
-  run: listener.get('/api/runs/:id', 'One run with its items.', { reply: run }),
+  run: listener.get('/api/runs/:id', 'One run with its items, or with some of them.', { query: rowsQuery, reply: run }),
   removeRun: engineer.remove('/api/runs/:id', 'Move a run, and what was delivered of it, to the trash.'),
   cancelRun: engineer.post('/api/runs/:id/cancel', 'Cancel what is not finished.', { reply: run, status: 200 }),
   changeRun: engineer.patch('/api/runs/:id', 'Pause a run, let it go on, put it before all others.', {

@@ -1,5 +1,13 @@
 import * as z from 'zod';
 
+/** Some rows of a long list; all of them where nothing is said. */
+export const rowsQuery = z.object({
+  from: z.coerce.number().int().min(0).max(1e6).default(0),
+  count: z.coerce.number().int().min(1).max(10_000).optional(),
+});
+
+export type RowsQuery = z.output<typeof rowsQuery>;
+
 const seconds = z.coerce.number().min(0).max(1e6);
 
 /** A stretch of a recording, and in how many columns it is drawn. */

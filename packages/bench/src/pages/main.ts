@@ -5,11 +5,12 @@ import { board } from './board.ts';
 import { chainPage } from './chain-page.ts';
 import { type Figure, figureTable } from './figure.ts';
 import { hourOfCuts } from './hour-of-cuts.ts';
+import { many } from './many.ts';
 import { team } from './team.ts';
 import { tenHours } from './ten-hours.ts';
 
 /** `npm run bench:pages`: what people wait for, in the built server and Debian's Chromium. Needs 5 GB of disk for a while. */
-const PARTS = ['chain', 'board', 'cuts', 'hours', 'team'];
+const PARTS = ['chain', 'board', 'cuts', 'hours', 'team', 'many'];
 const wanted = process.argv.slice(2).filter((word) => PARTS.includes(word));
 const does = (part: string) => !wanted.length || wanted.includes(part);
 
@@ -22,6 +23,7 @@ try {
   if (does('cuts')) figures.push(...(await hourOfCuts(tonos, browser)));
   if (does('hours')) figures.push(...(await tenHours(tonos, browser)));
   if (does('team')) figures.push(...(await team(tonos)));
+  if (does('many')) figures.push(...(await many(browser)));
   console.log(figureTable(figures));
 } finally {
   await browser.close();

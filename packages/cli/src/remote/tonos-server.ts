@@ -31,7 +31,7 @@ export class TonosServer {
   }
 
   /** @throws TonosError with what the server says, or that it does not answer */
-  async call<Body, Reply>(route: Route<Body, Reply, undefined>, params: Params = {}, body?: Body): Promise<Reply> {
+  async call<Body, Reply, Query>(route: Route<Body, Reply, Query>, params: Params = {}, body?: Body): Promise<Reply> {
     const response = await this.again(() =>
       this.ask(pathOf(route, params), {
         method: route.method.toUpperCase(),

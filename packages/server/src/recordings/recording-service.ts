@@ -5,6 +5,7 @@ import type {
   RecordingOrder,
   RecordingOverview,
   RecordingsChange,
+  RowsQuery,
 } from '@tonos/contract';
 import { type Measurement, mergeAdjustments, type TimeCut } from '@tonos/core';
 import { type EntityManager, In, IsNull, Not } from 'typeorm';
@@ -44,17 +45,20 @@ export class RecordingService {
     return (await this.keptOf(titleId)).map(({ value }) => value);
   }
 
-  /** As `listOf`, in JSON. */
-  async textOf(titleId: string): Promise<JsonText<Recording[]>> {
-    return new JsonText(`[${(await this.keptOf(titleId)).map(({ json }) => json).join(',')}]`);
+  /** As `listOf`, or some of them, in JSON. */
+  async textOf(titleId: string, some: RowsQuery): Promise<JsonText<Recording[]>> {
+    return new JsonText(`[${(await this.keptOf(titleId, some)).map(({ json }) => json).join(',')}]`);
   }
 
-  private async keptOf(titleId: string): Promise<Kept<Recording>[]> {
+  private async keptOf(titleId: string, { from, count }: RowsQuery = { from: 0 }): Promise<Kept<Recording>[]> {
     await this.checkTitle(titleId);
     const query = this.entities
       .createQueryBuilder('recording')
       .where({ titleId, trashedAt: IsNull(), superseded: false })
-      .orderBy('recording.position');
+      .orderBy('recording.position')
+      .addOrderBy('recording.id')
+      .offset(from)
+      .limit(count);
     // the figures change with the status only
     const columns = this.database.lightOf('recording', RecordingEntity, ['measurement']);
     return this.rows.complete(await this.database.signsOf(query, columns), async (missing) =>

@@ -32,7 +32,7 @@ export function recordingRoutes(
   calls: Calls,
   { recordings, sight, ledgers, gaps, folders, store, limits, nudge, checkQuota }: RecordingRoutesNeeds,
 ): void {
-  serve(calls, ROUTES.recordings, ({ params }) => recordings.textOf(params.id));
+  serve(calls, ROUTES.recordings, ({ params, query }) => recordings.textOf(params.id, query));
   serve(calls, ROUTES.addRecordings, async ({ params, query, request }) => {
     await recordings.checkTitle(params.id);
     await checkQuota(Number(request.headers['content-length'] ?? 0));

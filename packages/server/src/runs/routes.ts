@@ -58,7 +58,7 @@ export function runRoutes(calls: Calls, needs: RunRoutesNeeds): void {
   } = needs;
   serve(calls, ROUTES.runs, () => runs.list());
   serve(calls, ROUTES.recordingItems, ({ params }) => runs.ofRecording(params.id));
-  serve(calls, ROUTES.run, ({ params }) => runs.text(params.id));
+  serve(calls, ROUTES.run, ({ params, query }) => runs.text(params.id, query));
   serve(calls, ROUTES.forecast, ({ body, response }) =>
     sendLines<ForecastLine>(response, (tell, wanted) =>
       'orderId' in body ? orderForecasts.foretell(body, wanted, tell) : forecasts.foretell(body, wanted, tell),

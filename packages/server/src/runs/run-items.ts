@@ -1,4 +1,4 @@
-import type { RecipeFile, RunItem } from '@tonos/contract';
+import type { RecipeFile, RowsQuery, RunItem } from '@tonos/contract';
 import { toResult } from '@tonos/core';
 import type { DeliveryNotes } from '@tonos/formats';
 import { In, IsNull, Not } from 'typeorm';
@@ -22,21 +22,26 @@ export class RunItems {
   constructor(private readonly database: Database) {}
 
   async listOf(runId: string, ids?: readonly string[]): Promise<RunItem[]> {
-    return (await this.keptOf(runId, ids)).map(({ value }) => value);
+    return (await this.keptOf(runId, { ids })).map(({ value }) => value);
   }
 
-  /** As `listOf`, each in JSON. */
-  async jsonOf(runId: string): Promise<string[]> {
-    return (await this.keptOf(runId)).map(({ json }) => json);
+  /** As `listOf`, some of all, each in JSON. */
+  async jsonOf(runId: string, some: RowsQuery): Promise<string[]> {
+    return (await this.keptOf(runId, some)).map(({ json }) => json);
   }
 
-  private async keptOf(runId: string, ids?: readonly string[]): Promise<Kept<RunItem>[]> {
+  private async keptOf(
+    runId: string,
+    { ids, from = 0, count }: Partial<RowsQuery> & { ids?: readonly string[] },
+  ): Promise<Kept<RunItem>[]> {
     const query = this.database
       .of(RunItemEntity)
       .createQueryBuilder('item')
       .leftJoin(RecordingEntity, 'recording', 'recording.id = item.recordingId')
       .where({ runId, ...(ids ? { id: In(ids) } : {}) })
-      .orderBy('item.position');
+      .orderBy('item.position')
+      .offset(from)
+      .limit(count);
     const columns = [...this.database.lightOf('item', RunItemEntity, LARGE), 'recording.name', 'recording.givenName'];
     return this.rows.complete(await this.database.signsOf(query, columns), (missing) => this.read(missing));
   }

@@ -6,6 +6,7 @@ import type {
   NewRun,
   RecordingItem,
   RetryRequest,
+  RowsQuery,
   Run,
   RunChange,
   RunItem,
@@ -113,10 +114,10 @@ export class RunService {
     return { ...(await this.summary(run)), items: await this.items.listOf(id) };
   }
 
-  /** As `get`, in JSON. */
-  async text(id: string): Promise<JsonText<Run>> {
+  /** As `get`, or with some of its items, in JSON. */
+  async text(id: string, some: RowsQuery): Promise<JsonText<Run>> {
     const run = JSON.stringify(await this.summary(await this.find(id)));
-    return new JsonText(`${run.slice(0, -1)},"items":[${(await this.items.jsonOf(id)).join(',')}]}`);
+    return new JsonText(`${run.slice(0, -1)},"items":[${(await this.items.jsonOf(id, some)).join(',')}]}`);
   }
 
   /** A person takes an item that is off target into the delivery. */

@@ -25,6 +25,7 @@ import {
   type ViewQuery,
 } from '@tonos/contract';
 import type { OrderFile, TargetFile } from '@tonos/core';
+import { askInPages } from './ask-in-pages.ts';
 import { all, ask, type Body, byId, change, EVERYTHING, type Kind, one, own, type Reply } from './endpoint.ts';
 import { machineEndpoints } from './machine-endpoints.ts';
 import { peopleEndpoints } from './people-endpoints.ts';
@@ -78,6 +79,15 @@ const orSignIn: typeof plain = async (asked, tools, more) => {
   const isSignedOut = (answer.error?.data as { code?: string } | undefined)?.code === 'signed-out';
   if (isSignedOut && tools.endpoint !== 'me') tools.dispatch(api.util.invalidateTags(['Me']));
   return answer;
+};
+
+const RECORDINGS = {
+  rowsOf: (list: Reply<'recordings'>) => list,
+  withRows: (_: Reply<'recordings'>, rows: Reply<'recordings'>) => rows,
+};
+const ITEMS = {
+  rowsOf: ({ items }: Reply<'run'>) => items,
+  withRows: (run: Reply<'run'>, items: Reply<'run'>['items']) => ({ ...run, items }),
 };
 
 /**
@@ -137,7 +147,7 @@ export const api = createApi({
     }),
     removeCover: change(build, ROUTES.removeCover, byId, one('Titles')),
 
-    recordings: ask(build, ROUTES.recordings, byId, ['Recordings']),
+    recordings: askInPages(build, orSignIn, ROUTES.recordings, RECORDINGS, () => ['Recordings']),
     recordingItems: ask(build, ROUTES.recordingItems, byId, ['Deliveries']),
     recording: ask(build, ROUTES.recording, byId, one('Recordings')),
     folder: ask(build, ROUTES.folders, (query: FolderQuery) => ({ query })),
@@ -353,7 +363,7 @@ export const api = createApi({
     ]),
 
     runs: ask(build, ROUTES.runs, all, ['Runs']),
-    run: ask(build, ROUTES.run, byId, one('Board')),
+    run: askInPages(build, orSignIn, ROUTES.run, ITEMS, (id) => [{ type: 'Board', id }]),
     // its hash is there so that another file is another answer
     outputOverview: ask(
       build,

@@ -38,7 +38,8 @@ type BodyOf<R> = R extends Route<infer Given, infer _Reply, infer _Query> ? Give
 type ReplyOf<R> = R extends Route<infer _Body, infer Given, infer _Query> ? Given : never;
 export type Body<Name extends keyof typeof ROUTES> = BodyOf<(typeof ROUTES)[Name]>;
 export type Reply<Name extends keyof typeof ROUTES> = ReplyOf<(typeof ROUTES)[Name]>;
-export type Build = EndpointBuilder<ReturnType<typeof fetchBaseQuery>, Kind, 'api'>;
+export type BaseQuery = ReturnType<typeof fetchBaseQuery>;
+export type Build = EndpointBuilder<BaseQuery, Kind, 'api'>;
 /** Ids are opaque; most calls take one. */
 export const byId = (id: string) => ({ params: { id } });
 // biome-ignore lint/suspicious/noConfusingVoidType: a hook of it is called with nothing

@@ -1,6 +1,7 @@
 import { configureStore } from '@reduxjs/toolkit';
 import { useDispatch, useSelector } from 'react-redux';
 import { api } from '../api/api.ts';
+import { arrivingSlice } from '../api/arriving-slice.ts';
 import { progressSlice } from '../api/progress-slice.ts';
 import { besideSlice } from '../features/bench/beside-slice.ts';
 import { chainEditorSlice } from '../features/chain-editor/chain-slice.ts';
@@ -15,6 +16,7 @@ export const makeStore = () =>
     reducer: {
       [api.reducerPath]: api.reducer,
       progress: progressSlice.reducer,
+      arriving: arrivingSlice.reducer,
       chainEditor: chainEditorSlice.reducer,
       example: exampleSlice.reducer,
       orders: orderSlice.reducer,

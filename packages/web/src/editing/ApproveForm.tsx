@@ -1,4 +1,5 @@
 import { Modal, Stack, Textarea } from '@mantine/core';
+import { useForm } from '@mantine/form';
 import { useState } from 'react';
 import { FormActs } from '../ui/FormActs.tsx';
 
@@ -11,22 +12,17 @@ interface ApproveFormProps {
 
 /** A lead stands for a revision, and says in a sentence what for. */
 export function ApproveForm({ what, onClose, onApprove }: ApproveFormProps) {
-  const [sentence, setSentence] = useState('');
+  const form = useForm({ initialValues: { sentence: '' } });
   const [approving, setApproving] = useState(false);
-  const approve = async () => {
+  const approve = async ({ sentence }: { sentence: string }) => {
     setApproving(true);
     await onApprove(sentence);
     setApproving(false);
-    setSentence('');
+    form.reset();
   };
   return (
     <Modal opened={what !== null} onClose={onClose} title={`Approve ${what ?? ''}`}>
-      <form
-        onSubmit={(event) => {
-          event.preventDefault();
-          void approve();
-        }}
-      >
+      <form onSubmit={form.onSubmit((values) => void approve(values))}>
         <Stack>
           <Textarea
             label="In a sentence"
@@ -36,11 +32,10 @@ export function ApproveForm({ what, onClose, onApprove }: ApproveFormProps) {
             minRows={2}
             maxLength={2000}
             required
-            value={sentence}
-            onChange={(event) => setSentence(event.currentTarget.value)}
+            {...form.getInputProps('sentence')}
             data-autofocus
           />
-          <FormActs act="Approve" isBusy={approving} isIncomplete={!sentence.trim()} onCancel={onClose} />
+          <FormActs act="Approve" isBusy={approving} isIncomplete={!form.values.sentence.trim()} onCancel={onClose} />
         </Stack>
       </form>
     </Modal>

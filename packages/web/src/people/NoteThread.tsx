@@ -1,6 +1,6 @@
 import { Button, Group, Select, Textarea } from '@mantine/core';
+import { useForm } from '@mantine/form';
 import type { Note, NoteAbout } from '@tonos/contract';
-import { useState } from 'react';
 import { api } from '../api/api.ts';
 import { sayError } from '../ui/notify.ts';
 import { moment } from '../ui/time.ts';
@@ -19,13 +19,13 @@ export function NoteThread({ about, steps = [] }: NoteThreadProps) {
   const { data: notes = [] } = api.useNotesQuery(about);
   const { data: people = [] } = api.usePeopleQuery(undefined, { skip: !me?.shared });
   const [add, { isLoading }] = api.useAddNoteMutation();
-  const [text, setText] = useState('');
-  const [stepId, setStepId] = useState<string | null>(null);
+  const form = useForm<{ text: string; stepId: string | null }>({ initialValues: { text: '', stepId: null } });
+  const { text, stepId } = form.values;
   const colleagues = people.filter(({ id, left }) => !left && id !== me?.id);
   const write = async () => {
     const { error } = await add({ about: { ...about, stepId }, text });
     if (error) sayError('The note was not written', error);
-    else setText('');
+    else form.setFieldValue('text', '');
   };
   const stepName = (id: string) => steps.find((step) => step.id === id)?.name ?? 'a step that is gone';
   return (
@@ -36,12 +36,7 @@ export function NoteThread({ about, steps = [] }: NoteThreadProps) {
           <NoteLine key={note.id} note={note} step={note.about.stepId && stepName(note.about.stepId)} />
         ))}
       </ul>
-      <form
-        onSubmit={(event) => {
-          event.preventDefault();
-          void write();
-        }}
-      >
+      <form onSubmit={form.onSubmit(() => void write())}>
         <Textarea
           aria-label="A note"
           placeholder={
@@ -52,8 +47,7 @@ export function NoteThread({ about, steps = [] }: NoteThreadProps) {
           autosize
           minRows={1}
           maxLength={10_000}
-          value={text}
-          onChange={(event) => setText(event.currentTarget.value)}
+          {...form.getInputProps('text')}
           onKeyDown={(event) => {
             if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) void write();
           }}
@@ -67,8 +61,7 @@ export function NoteThread({ about, steps = [] }: NoteThreadProps) {
                 placeholder="the whole chain"
                 clearable
                 data={steps.map(({ id, name }, i) => ({ value: id, label: `${i + 1} ${name}` }))}
-                value={stepId}
-                onChange={setStepId}
+                {...form.getInputProps('stepId')}
               />
             )}
             {colleagues.length > 0 && (
@@ -80,7 +73,7 @@ export function NoteThread({ about, steps = [] }: NoteThreadProps) {
                 value={null}
                 onChange={(id) => {
                   const person = colleagues.find((one) => one.id === id);
-                  if (person) setText(`${text.trimEnd()} @${person.name} `);
+                  if (person) form.setFieldValue('text', `${text.trimEnd()} @${person.name} `);
                 }}
               />
             )}

@@ -1,5 +1,5 @@
 import { Button, Checkbox, Group, SegmentedControl, Stack, TextInput } from '@mantine/core';
-import { useState } from 'react';
+import { useForm } from '@mantine/form';
 import { useNavigate } from 'react-router';
 import { api } from '../../api/api.ts';
 import { describeStep, nameOfStep } from '../../steps/describe-step.ts';
@@ -15,9 +15,10 @@ interface KeepPartProps {
 
 /** Some steps of a chain, kept as a chain of their own or at a letter of the index. */
 export function KeepPart({ chainName, steps, onDone }: KeepPartProps) {
-  const [chosen, setChosen] = useState<string[]>([]);
-  const [as, setAs] = useState<'chain' | 'index'>('chain');
-  const [name, setName] = useState(`${chainName}, part`);
+  const form = useForm<{ chosen: string[]; as: 'chain' | 'index'; name: string }>({
+    initialValues: { chosen: [], as: 'chain', name: `${chainName}, part` },
+  });
+  const { chosen, as, name } = form.values;
   const [add] = api.useAddChainMutation();
   const { taken, put } = usePlaces();
   const navigate = useNavigate();
@@ -31,7 +32,7 @@ export function KeepPart({ chainName, steps, onDone }: KeepPartProps) {
   };
   return (
     <Stack>
-      <Checkbox.Group value={chosen} onChange={setChosen} label="Steps">
+      <Checkbox.Group {...form.getInputProps('chosen')} label="Steps">
         <Stack gap={6} mt={6}>
           {steps.map((step) => (
             <Checkbox key={step.id} value={step.id} label={`${nameOfStep(step)}: ${describeStep(step).text}`} />
@@ -44,24 +45,12 @@ export function KeepPart({ chainName, steps, onDone }: KeepPartProps) {
           { value: 'chain', label: 'As a new chain' },
           { value: 'index', label: 'In the index' },
         ]}
-        value={as}
-        onChange={(value) => setAs(value as 'chain' | 'index')}
+        {...form.getInputProps('as')}
       />
       {as === 'chain' ? (
-        <form
-          onSubmit={(event) => {
-            event.preventDefault();
-            void keepChain();
-          }}
-        >
+        <form onSubmit={form.onSubmit(() => void keepChain())}>
           <Stack>
-            <TextInput
-              label="Name"
-              required
-              maxLength={200}
-              value={name}
-              onChange={(event) => setName(event.currentTarget.value)}
-            />
+            <TextInput label="Name" required maxLength={200} {...form.getInputProps('name')} />
             <Group justify="flex-end">
               <Button type="submit" disabled={!part.length || !name.trim()}>
                 Keep {part.length || 'no'} {part.length === 1 ? 'step' : 'steps'}

@@ -1,4 +1,5 @@
 import { Button, PasswordInput, Stack, TextInput, Title } from '@mantine/core';
+import { useForm } from '@mantine/form';
 import { useDocumentTitle } from '@mantine/hooks';
 import { SHORTEST_PASSWORD } from '@tonos/contract';
 import { type ReactNode, useState } from 'react';
@@ -40,8 +41,8 @@ interface EntryFormProps {
 
 /** Name and password, and in words what was wrong with them. */
 export function EntryForm({ named, isNew, act, onEnter }: EntryFormProps) {
-  const [name, setName] = useState('');
-  const [password, setPassword] = useState('');
+  const form = useForm({ initialValues: { name: '', password: '' } });
+  const { name, password } = form.values;
   const [entering, setEntering] = useState(false);
   const [refused, setRefused] = useState<string>();
   const enter = async () => {
@@ -52,12 +53,7 @@ export function EntryForm({ named, isNew, act, onEnter }: EntryFormProps) {
     if (error) setRefused(reasonOf(error));
   };
   return (
-    <form
-      onSubmit={(event) => {
-        event.preventDefault();
-        void enter();
-      }}
-    >
+    <form onSubmit={form.onSubmit(() => void enter())}>
       <Stack>
         {named && (
           <TextInput
@@ -67,8 +63,7 @@ export function EntryForm({ named, isNew, act, onEnter }: EntryFormProps) {
             required
             withAsterisk={false}
             maxLength={100}
-            value={name}
-            onChange={(event) => setName(event.currentTarget.value)}
+            {...form.getInputProps('name')}
             data-autofocus
             autoFocus
           />
@@ -81,8 +76,7 @@ export function EntryForm({ named, isNew, act, onEnter }: EntryFormProps) {
           autoComplete={isNew ? 'new-password' : 'current-password'}
           required
           withAsterisk={false}
-          value={password}
-          onChange={(event) => setPassword(event.currentTarget.value)}
+          {...form.getInputProps('password')}
           autoFocus={!named}
         />
         {refused && (

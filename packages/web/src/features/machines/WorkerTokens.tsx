@@ -1,4 +1,5 @@
 import { Button, Group, Stack, TextInput } from '@mantine/core';
+import { useForm } from '@mantine/form';
 import type { WorkerToken } from '@tonos/contract';
 import { useState } from 'react';
 import { api } from '../../api/api.ts';
@@ -46,11 +47,11 @@ export function WorkerTokens() {
 
 /** What a machine needs to work along: a token, told once, and what to type there. */
 export function TokenForm({ hasQueue, onDone }: { hasQueue: boolean; onDone(): void }) {
-  const [name, setName] = useState('');
+  const form = useForm({ initialValues: { name: '' } });
   const [made, setMade] = useState<string>();
   const [make, { isLoading }] = api.useMakeWorkerTokenMutation();
-  const create = async () => {
-    const { data, error } = await make({ name });
+  const create = async (values: { name: string }) => {
+    const { data, error } = await make(values);
     if (data) setMade(data.token);
     else sayError('No token was made', error);
   };
@@ -73,12 +74,7 @@ export function TokenForm({ hasQueue, onDone }: { hasQueue: boolean; onDone(): v
       </Stack>
     );
   return (
-    <form
-      onSubmit={(event) => {
-        event.preventDefault();
-        void create();
-      }}
-    >
+    <form onSubmit={form.onSubmit((values) => void create(values))}>
       <Stack>
         <TextInput
           label="Name of its token"
@@ -86,11 +82,10 @@ export function TokenForm({ hasQueue, onDone }: { hasQueue: boolean; onDone(): v
           placeholder="studio basement"
           required
           maxLength={100}
-          value={name}
-          onChange={(event) => setName(event.currentTarget.value)}
+          {...form.getInputProps('name')}
           data-autofocus
         />
-        <FormActs act="Make a token" isBusy={isLoading} isIncomplete={!name.trim()} onCancel={onDone} />
+        <FormActs act="Make a token" isBusy={isLoading} isIncomplete={!form.values.name.trim()} onCancel={onDone} />
       </Stack>
     </form>
   );

@@ -1,7 +1,7 @@
 import { Button, Group, PasswordInput, Stack, TextInput } from '@mantine/core';
+import { useForm } from '@mantine/form';
 import { useDisclosure } from '@mantine/hooks';
 import { type Me, type Session, SHORTEST_PASSWORD } from '@tonos/contract';
-import { useState } from 'react';
 import { api } from '../../api/api.ts';
 import { ROLE_WORDS } from '../../people/role-words.ts';
 import { useMe } from '../../people/use-me.ts';
@@ -42,37 +42,27 @@ export function YouPage() {
 }
 
 function NameForm({ me }: { me: Me }) {
-  const [name, setName] = useState(me.name);
+  const form = useForm({ initialValues: { name: me.name } });
+  const name = form.values.name.trim();
   const [changing, password] = useDisclosure(false);
   const [change, { isLoading }] = api.useChangeMeMutation();
   const rename = async () => {
     const { error } = await change({ name });
     if (error) sayError('Your name was not changed', error);
-    else say(`You are ${name.trim()} from now on, and sign in with it.`);
+    else say(`You are ${name} from now on, and sign in with it.`);
   };
   return (
     <section className={classes.form} aria-label="Name and password">
-      <form
-        onSubmit={(event) => {
-          event.preventDefault();
-          void rename();
-        }}
-      >
+      <form onSubmit={form.onSubmit(() => void rename())}>
         <Group align="flex-end">
           <TextInput
             label="Name"
             description="Stands beside what you do. You sign in with it."
-            value={name}
             maxLength={100}
-            onChange={(event) => setName(event.currentTarget.value)}
+            {...form.getInputProps('name')}
             style={{ flex: 1 }}
           />
-          <Button
-            type="submit"
-            variant="default"
-            loading={isLoading}
-            disabled={!name.trim() || name.trim() === me.name}
-          >
+          <Button type="submit" variant="default" loading={isLoading} disabled={!name || name === me.name}>
             Rename
           </Button>
           {me.hasPassword && !changing && (
@@ -88,38 +78,30 @@ function NameForm({ me }: { me: Me }) {
 }
 
 function PasswordForm({ onDone }: { onDone(): void }) {
-  const [old, setOld] = useState('');
-  const [fresh, setFresh] = useState('');
+  const form = useForm({ initialValues: { old: '', new: '' } });
   const [change, { isLoading }] = api.useChangeMeMutation();
-  const save = async () => {
-    const { error } = await change({ password: { old, new: fresh } });
+  const save = async (password: { old: string; new: string }) => {
+    const { error } = await change({ password });
     if (error) return sayError('The password stays as it was', error);
     say('The new password counts from now on. Your other sessions and your tokens are ended.');
     onDone();
   };
   return (
-    <form
-      onSubmit={(event) => {
-        event.preventDefault();
-        void save();
-      }}
-    >
+    <form onSubmit={form.onSubmit((values) => void save(values))}>
       <Stack mt="md">
-        <PasswordInput
-          label="Old password"
-          autoComplete="current-password"
-          value={old}
-          onChange={(event) => setOld(event.currentTarget.value)}
-          autoFocus
-        />
+        <PasswordInput label="Old password" autoComplete="current-password" {...form.getInputProps('old')} autoFocus />
         <PasswordInput
           label="New password"
           description={`${SHORTEST_PASSWORD} characters or more. Your other sessions and your tokens end with the old one.`}
           autoComplete="new-password"
-          value={fresh}
-          onChange={(event) => setFresh(event.currentTarget.value)}
+          {...form.getInputProps('new')}
         />
-        <FormActs act="Set it" isBusy={isLoading} isIncomplete={!old || !fresh} onCancel={onDone} />
+        <FormActs
+          act="Set it"
+          isBusy={isLoading}
+          isIncomplete={!form.values.old || !form.values.new}
+          onCancel={onDone}
+        />
       </Stack>
     </form>
   );

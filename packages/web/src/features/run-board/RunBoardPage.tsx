@@ -61,6 +61,8 @@ function Acts({ run }: { run: Run }) {
   const [retry, retrying] = api.useRetryRunMutation();
   const [remake, remaking] = api.useRemakeRunMutation();
   const { queued, working, failed } = run.counts;
+  // what is told of all items is told once all are here
+  const arriving = useAppSelector((state) => state.arriving[run.id] ?? false);
   const cleared = run.items.filter((item) => item.cleared && item.status !== 'queued').length;
   const off = run.items.filter(({ status, accepted: taken }) => status === 'off-target' && !taken).map(({ id }) => id);
   const accepted = run.items.filter((item) => item.accepted).length;
@@ -105,7 +107,7 @@ function Acts({ run }: { run: Run }) {
             Try {failed} failed again
           </Button>
         )}
-        {!run.orderId && off.length > 0 && queued + working === 0 && <Remedies run={run} itemIds={off} />}
+        {!arriving && !run.orderId && off.length > 0 && queued + working === 0 && <Remedies run={run} itemIds={off} />}
       </For>
       <Menu position="bottom-end">
         <Menu.Target>
@@ -128,7 +130,7 @@ function Acts({ run }: { run: Run }) {
           onGone={() => void navigate(`/titles/${run.titleId}`)}
         />
       </For>
-      {cleared > 0 ? (
+      {arriving ? null : cleared > 0 ? (
         <Button onClick={makeAgain} loading={remaking.isLoading}>
           Make {cleared} cleared again
         </Button>

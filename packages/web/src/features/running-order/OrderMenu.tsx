@@ -1,4 +1,5 @@
 import { ActionIcon, Button, Group, Menu, Modal, Select, Stack, TextInput } from '@mantine/core';
+import { useForm } from '@mantine/form';
 import { useDisclosure } from '@mantine/hooks';
 import { IconDots } from '@tabler/icons-react';
 import type { RunningOrder } from '@tonos/contract';
@@ -20,7 +21,7 @@ interface OrderMenuProps {
 export function OrderMenu({ running, order, onRename }: OrderMenuProps) {
   const [naming, nameForm] = useDisclosure(false);
   const [copying, copyForm] = useDisclosure(false);
-  const [name, setName] = useState(order.name);
+  const form = useForm({ initialValues: { name: order.name } });
   const [titleId, setTitle] = useState<string | null>(running.titleId);
   const { data: titles = [] } = api.useTitlesQuery();
   const [add] = api.useAddOrderMutation();
@@ -56,23 +57,15 @@ export function OrderMenu({ running, order, onRename }: OrderMenuProps) {
       </Menu>
       <Modal opened={naming} onClose={nameForm.close} title="Rename">
         <form
-          onSubmit={(event) => {
-            event.preventDefault();
+          onSubmit={form.onSubmit(({ name }) => {
             onRename(name.trim());
             nameForm.close();
-          }}
+          })}
         >
           <Stack>
-            <TextInput
-              label="Name"
-              required
-              maxLength={200}
-              value={name}
-              data-autofocus
-              onChange={(event) => setName(event.currentTarget.value)}
-            />
+            <TextInput label="Name" required maxLength={200} data-autofocus {...form.getInputProps('name')} />
             <Group justify="flex-end">
-              <Button type="submit" disabled={!name.trim()}>
+              <Button type="submit" disabled={!form.values.name.trim()}>
                 Rename
               </Button>
             </Group>

@@ -1,7 +1,8 @@
 import { Button, Checkbox, FileButton, Group, Modal, MultiSelect, Stack, Text } from '@mantine/core';
+import { useForm } from '@mantine/form';
 import type { Recording, RunningOrder, Title } from '@tonos/contract';
 import { placesOf } from '@tonos/core';
-import { memo, useMemo, useState } from 'react';
+import { memo, useMemo } from 'react';
 import { useNavigate } from 'react-router';
 import { api } from '../../api/api.ts';
 import { reasonOf } from '../../api/reason-of.ts';
@@ -28,6 +29,17 @@ interface RunOrderFormProps {
 
 const MOST_SHOWN = 6;
 
+/** What is asked for; the target is the title's own where none is chosen. */
+interface Wanted {
+  targetId: string | null;
+  bodies: string[];
+  turns: Turns;
+  /** In the place of both, where one was read. */
+  table: (ReadFills & { name: string }) | null;
+  /** What was delivered in the place of what was recorded. */
+  asDelivered: boolean;
+}
+
 /** What fills the places, programme by programme: a body each, the others by one for all, in turn, or all of them by a table. */
 export const RunOrderForm = memo(function RunOrderForm({
   opened,
@@ -39,18 +51,17 @@ export const RunOrderForm = memo(function RunOrderForm({
   const { order, revision } = running;
   const places = useMemo(() => placesOf(order), [order]);
   const bodyPlace = places.includes('body') ? 'body' : places[0];
-  const [chosenTarget, setTarget] = useState<string | null>(null);
-  const [bodies, setBodies] = useState<string[]>([]);
-  const [turns, setTurns] = useState<Turns>({});
-  const [table, setTable] = useState<ReadFills & { name: string }>();
+  const form = useForm<Wanted>({
+    initialValues: { targetId: null, bodies: [], turns: {}, table: null, asDelivered: false },
+  });
+  const { bodies, turns, table, asDelivered } = form.values;
   const [start, { isLoading, error, reset }] = api.useStartRunMutation();
   const navigate = useNavigate();
-  const targetId = chosenTarget ?? title.targetId;
+  const targetId = form.values.targetId ?? title.targetId;
   const { data: sets = [] } = api.useSetsQuery(title.id, { skip: !opened });
   const options = recordings.map(fillingOf);
   const voices = recordings.filter(({ kind }) => kind === 'voice').map(fillingOf);
   const linked = linkedFillings(sets, recordings);
-  const [asDelivered, setAsDelivered] = useState(false);
   const { data: standings = [] } = api.useStandingQuery(title.id, { skip: !opened });
   const chosen = table?.fills ?? (bodyPlace === undefined ? [{}] : fillsOf(bodyPlace, bodies, turns));
   const deliveries = deliveriesOf(standings);
@@ -68,17 +79,12 @@ export const RunOrderForm = memo(function RunOrderForm({
   };
   return (
     <Modal opened={opened} onClose={onClose} size="lg" title={`Run \u201c${order.name}\u201d, revision ${revision}`}>
-      <form
-        onSubmit={(event) => {
-          event.preventDefault();
-          void submit();
-        }}
-      >
+      <form onSubmit={form.onSubmit(() => void submit())}>
         <Stack>
           <TargetSelect
             targetId={targetId}
             onChange={(value) => {
-              setTarget(value);
+              form.setFieldValue('targetId', value);
               reset();
             }}
           />
@@ -98,8 +104,7 @@ export const RunOrderForm = memo(function RunOrderForm({
                       : voices
                   }
                   searchable
-                  value={bodies}
-                  onChange={setBodies}
+                  {...form.getInputProps('bodies')}
                 />
               ) : (
                 <MultiSelect
@@ -109,7 +114,7 @@ export const RunOrderForm = memo(function RunOrderForm({
                   data={options}
                   searchable
                   value={[...(turns[place] ?? [])]}
-                  onChange={(ids) => setTurns({ ...turns, [place]: ids })}
+                  onChange={(ids) => form.setFieldValue('turns', { ...turns, [place]: ids })}
                 />
               ),
             )}
@@ -118,7 +123,11 @@ export const RunOrderForm = memo(function RunOrderForm({
               <FileButton
                 accept="text/csv,.csv"
                 onChange={async (file) =>
-                  file && setTable({ name: file.name, ...readFillsCsv(await file.text(), places, recordings, linked) })
+                  file &&
+                  form.setFieldValue('table', {
+                    name: file.name,
+                    ...readFillsCsv(await file.text(), places, recordings, linked),
+                  })
                 }
               >
                 {(props) => (
@@ -131,7 +140,7 @@ export const RunOrderForm = memo(function RunOrderForm({
                 {table ? table.name : `Columns: ${places.join(', ')}; a line for each programme.`}
               </Text>
               {table && (
-                <Button size="compact-sm" variant="subtle" onClick={() => setTable(undefined)}>
+                <Button size="compact-sm" variant="subtle" onClick={() => form.setFieldValue('table', null)}>
                   Without the table
                 </Button>
               )}
@@ -141,8 +150,7 @@ export const RunOrderForm = memo(function RunOrderForm({
             <Checkbox
               label="Put in what was delivered of them"
               description={`${have} of what is chosen ${have === 1 ? 'has a delivery that is' : 'have deliveries that are'} within or accepted; the rest goes in as recorded.`}
-              checked={asDelivered}
-              onChange={(event) => setAsDelivered(event.currentTarget.checked)}
+              {...form.getInputProps('asDelivered', { type: 'checkbox' })}
             />
           )}
           {refused.length > 0 && <p className="verdict-over">{refused.slice(0, MOST_SHOWN).join(' ')}</p>}

@@ -10,6 +10,7 @@ import {
   TextInput,
   VisuallyHidden,
 } from '@mantine/core';
+import { useForm } from '@mantine/form';
 import { IconTrash } from '@tabler/icons-react';
 import {
   deliveredName,
@@ -22,7 +23,6 @@ import {
   type TargetFile,
   targetFile,
 } from '@tonos/core';
-import { useState } from 'react';
 import classes from './TargetForm.module.css';
 
 interface TargetFormProps {
@@ -35,60 +35,48 @@ interface TargetFormProps {
 const EXAMPLE = { name: 'ch07 raw', title: 'The Ferry', album: 'Low Water', track: 7, tracks: 24, speaker: 'Narrator' };
 const WITH_AIM: readonly string[] = ['integratedLufs', 'rmsDbfs'];
 
+/** A name that is left empty is none. */
+const whole = (file: TargetFile) => ({ ...file, naming: file.naming?.trim() || undefined });
+
+/** What is wrong with it, by field. */
+function troublesOf(file: TargetFile): Record<string, string> {
+  const { error } = targetFile.safeParse(whole(file));
+  return Object.fromEntries(
+    (error?.issues ?? []).map(({ path, message }) => [
+      path.join('.'),
+      path[0] === 'limits' && path.length > 1 ? `Limit ${Number(path[1]) + 1}: ${message}` : message,
+    ]),
+  );
+}
+
 /** A delivery specification as a form: limits, what is delivered, what it is called. */
 export function TargetForm({ first, submit, onSubmit, onCancel }: TargetFormProps) {
-  const [file, setFile] = useState(first);
-  const [trouble, setTrouble] = useState<string | null>(null);
-  const set = (part: Partial<TargetFile>) => setFile({ ...file, ...part });
-  const send = async () => {
-    const parsed = targetFile.safeParse({ ...file, naming: file.naming?.trim() || undefined });
-    if (!parsed.success) {
-      const [{ path, message }] = parsed.error.issues;
-      const place = path[0] === 'limits' ? `Limit ${Number(path[1]) + 1}: ` : '';
-      setTrouble(`${place}${message}`);
-      return;
-    }
-    setTrouble(null);
-    await onSubmit(parsed.data);
-  };
+  const form = useForm<TargetFile>({
+    initialValues: { ...first, naming: first.naming ?? '' },
+    validate: (file) => troublesOf(file),
+  });
+  const { limits, output, naming } = form.values;
+  const [trouble] = Object.entries(form.errors).flatMap(([field, message]) => (field === 'name' ? [] : [message]));
   return (
-    <form
-      onSubmit={(event) => {
-        event.preventDefault();
-        void send();
-      }}
-    >
+    <form onSubmit={form.onSubmit((file) => void onSubmit(targetFile.parse(whole(file))))}>
       <Stack>
-        <TextInput
-          label="Name"
-          required
-          maxLength={200}
-          value={file.name}
-          onChange={(event) => set({ name: event.currentTarget.value })}
-          data-autofocus
-        />
-        <Limits limits={file.limits} onChange={(limits) => set({ limits })} />
-        <Output output={file.output} onChange={(output) => set({ output })} />
+        <TextInput label="Name" required maxLength={200} data-autofocus {...form.getInputProps('name')} />
+        <Limits limits={limits} onChange={(next) => form.setFieldValue('limits', next)} />
+        <Output output={output} onChange={(next) => form.setFieldValue('output', next)} />
         <TextInput
           label="Delivered name"
           description={`Words in braces: ${NAME_WORDS.map((word) => `{${word}}`).join(' ')}. Left empty, files keep their own names.`}
           placeholder="{track} {title}"
           maxLength={200}
-          value={file.naming ?? ''}
-          onChange={(event) => set({ naming: event.currentTarget.value })}
+          {...form.getInputProps('naming')}
+          error={undefined}
         />
-        {file.naming && (
+        {naming && (
           <p className={`quiet small ${classes.such}`}>
-            Such as <span className="figure">{deliveredName(file.naming, EXAMPLE)}</span>
+            Such as <span className="figure">{deliveredName(naming, EXAMPLE)}</span>
           </p>
         )}
-        <Textarea
-          label="Notes"
-          autosize
-          minRows={1}
-          value={file.notes}
-          onChange={(event) => set({ notes: event.currentTarget.value })}
-        />
+        <Textarea label="Notes" autosize minRows={1} {...form.getInputProps('notes')} />
         {trouble && (
           <p className="verdict-over small" role="alert">
             {trouble}

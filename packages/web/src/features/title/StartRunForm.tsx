@@ -1,6 +1,6 @@
 import { Button, Group, Modal, Select, Stack } from '@mantine/core';
+import { useForm } from '@mantine/form';
 import type { RecordingSet, Title } from '@tonos/contract';
-import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { api } from '../../api/api.ts';
 import { reasonOf } from '../../api/reason-of.ts';
@@ -32,15 +32,16 @@ export function StartRunForm({ opened, onClose, title, recordingIds: chosen, fir
   const recordingIds = withLinked(chosen, sets);
   const linked = recordingIds.length - chosen.length;
   const { data: chains = [] } = api.useChainsQuery();
-  const [chosenChain, setChain] = useState(firstChainId);
-  const [chosenTarget, setTarget] = useState<string | null>(null);
-  const [chosenRevision, setRevision] = useState(LATEST);
+  const form = useForm<{ chainId: string | null; targetId: string | null; revision: string }>({
+    initialValues: { chainId: firstChainId, targetId: null, revision: LATEST },
+  });
   const [start, { isLoading, error, reset }] = api.useStartRunMutation();
   const navigate = useNavigate();
-  const chainId = chosenChain ?? title.chainId;
-  const targetId = chosenTarget ?? title.targetId;
+  // what is not chosen here is the title's own
+  const chainId = form.values.chainId ?? title.chainId;
+  const targetId = form.values.targetId ?? title.targetId;
   const { data: chain } = api.useChainQuery(chainId ?? '', { skip: !chainId });
-  const revisionNumber = chosenRevision === LATEST ? undefined : Number(chosenRevision);
+  const revisionNumber = form.values.revision === LATEST ? undefined : Number(form.values.revision);
   const submit = async () => {
     const { data } = await start({
       titleId: title.id,
@@ -58,12 +59,7 @@ export function StartRunForm({ opened, onClose, title, recordingIds: chosen, fir
       size="lg"
       title={`Run ${recordingIds.length} ${recordingIds.length === 1 ? 'recording' : 'recordings'}${linked ? `, ${linked} of them linked with what was chosen` : ''}`}
     >
-      <form
-        onSubmit={(event) => {
-          event.preventDefault();
-          void submit();
-        }}
-      >
+      <form onSubmit={form.onSubmit(() => void submit())}>
         <Stack>
           <Select
             label="Chain"
@@ -73,8 +69,7 @@ export function StartRunForm({ opened, onClose, title, recordingIds: chosen, fir
             searchable
             placeholder="Choose a chain"
             onChange={(value) => {
-              setChain(value);
-              setRevision(LATEST);
+              form.setValues({ chainId: value, revision: LATEST });
               reset();
             }}
           />
@@ -87,9 +82,8 @@ export function StartRunForm({ opened, onClose, title, recordingIds: chosen, fir
                 label: note ? `${revision}: ${note}` : String(revision),
               })),
             ]}
-            value={chosenRevision}
             allowDeselect={false}
-            onChange={(value) => setRevision(value ?? LATEST)}
+            {...form.getInputProps('revision')}
             description={
               chain?.hasDraft
                 ? 'The draft of this chain is not part of any revision: keep it first to run it.'
@@ -99,7 +93,7 @@ export function StartRunForm({ opened, onClose, title, recordingIds: chosen, fir
           <TargetSelect
             targetId={targetId}
             onChange={(value) => {
-              setTarget(value);
+              form.setFieldValue('targetId', value);
               reset();
             }}
             error={error ? reasonOf(error) : undefined}

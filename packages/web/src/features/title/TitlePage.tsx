@@ -6,6 +6,7 @@ import { useMemo, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, useParams } from 'react-router';
 import { api } from '../../api/api.ts';
+import { useAppSelector } from '../../app/store.ts';
 import { For } from '../../people/For.tsx';
 import { OthersHere } from '../../people/OthersHere.tsx';
 import { useOthersHere } from '../../people/use-presence.ts';
@@ -44,6 +45,7 @@ export function TitlePage() {
   const { data: title, error, refetch } = api.useTitleQuery(id);
   const { data: all } = api.useRecordingsQuery(id);
   const recordings = useMemo(() => all?.filter(({ kind }) => kind === 'voice'), [all]);
+  const arriving = useAppSelector((state) => state.arriving[id] ?? false);
   const { data: runs } = api.useRunsQuery();
   const { data: standings = NO_STANDINGS } = api.useStandingQuery(id);
   const standingOf = useMemo(() => new Map(standings.map((one) => [one.recordingId, one])), [standings]);
@@ -63,7 +65,7 @@ export function TitlePage() {
   const send = (files: File[]) => uploads.send({ titleId: id, titleName: title?.name ?? '' }, files);
   const openFiles = useRef<() => void>(null);
   const [recalledChain, setRecalledChain] = useState<string | null>(null);
-  useHotkeys('n', open, { enabled: !!recordings?.length });
+  useHotkeys('n', open, { enabled: !!recordings?.length && !arriving });
   useHotkeys('u', () => openFiles.current?.());
   const others = useOthersHere({ titleId: id });
   const chosen = (recordings ?? []).filter((recording) => chosenRows.chosen.has(recording.id));
@@ -82,6 +84,8 @@ export function TitlePage() {
       </Page>
     );
   const toRun = chosen.length ? chosen : (recordings ?? []);
+  // all is not known to be all before the last row is here
+  const unknownYet = arriving && !chosen.length;
   const titleRuns = (runs ?? []).filter(({ titleId }) => titleId === id);
   const count = recordings?.length ?? 0;
   return (
@@ -96,7 +100,7 @@ export function TitlePage() {
               title.closed && 'closed to all but some',
               title.approvedOnly && 'approved revisions only',
               title.details.authors && `by ${title.details.authors}`,
-              `${count} ${count === 1 ? 'recording' : 'recordings'}`,
+              arriving ? `${count} recordings so far` : `${count} ${count === 1 ? 'recording' : 'recordings'}`,
               `${clock(title.totalSeconds)} in all`,
             ]
               .filter(Boolean)
@@ -111,8 +115,8 @@ export function TitlePage() {
             <Button variant="default" onClick={() => openFiles.current?.()}>
               Add files
             </Button>
-            {title && <ProposeChain title={title} recordings={toRun} target={titleTarget} />}
-            <Button onClick={open} disabled={!toRun.length}>
+            {title && !unknownYet && <ProposeChain title={title} recordings={toRun} target={titleTarget} />}
+            <Button onClick={open} disabled={!toRun.length} loading={unknownYet}>
               {chosen.length ? `Run ${chosen.length} chosen` : 'Run all'}
             </Button>
           </For>
@@ -140,7 +144,7 @@ export function TitlePage() {
           ) : (
             <ShowOnly words="a name, a speaker, a complaint" value={typed} onChange={setTyped} />
           )}
-          {!chosen.length && (
+          {!chosen.length && !arriving && (
             <OrderMenu
               titleId={id}
               recordings={recordings ?? []}

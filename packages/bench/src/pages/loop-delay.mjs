@@ -1,0 +1,14 @@
+// Taken into the server by the bench: writes how long its main thread was held up at most, second by second.
+import { appendFileSync } from 'node:fs';
+import { monitorEventLoopDelay } from 'node:perf_hooks';
+import { isMainThread } from 'node:worker_threads';
+
+const path = process.env.TONOS_BENCH_LOOP;
+if (isMainThread && path) {
+  const delay = monitorEventLoopDelay({ resolution: 5 });
+  delay.enable();
+  setInterval(() => {
+    appendFileSync(path, `${Math.round(delay.max / 1e6)}\n`);
+    delay.reset();
+  }, 1000).unref();
+}

@@ -1,0 +1,233 @@
+import { readFileSync } from 'node:fs';
+import { mkdtemp, readFile, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { Browser, Page } from '@playwright/test';
+import type { Chain, Recording, Run, Target } from '@tonos/contract';
+import { allReady, api, type Named } from '@tonos/e2e/api';
+import { Tonos } from '@tonos/e2e/tonos';
+import Libsql from 'libsql';
+import type { Figure } from './figure.ts';
+import { newPage, smoothness } from './frames.ts';
+
+/** Recordings of one title, items of one board, and what else there is. */
+const MANY = 5000;
+const OTHERS = 5000;
+const RUNS = 199;
+const LABELLED = 1000;
+const CALLS = 40;
+const LOOP_HOOK = join(import.meta.dirname, 'loop-delay.mjs');
+
+interface Seeds {
+  title: string;
+  recording: string;
+  run: string;
+  item: string;
+}
+
+/** Ten thousand recordings and two hundred runs, made of one of each where they lie: as if they had come in over years. */
+function multiply(folder: string, seeds: Seeds): { otherTitle: string } {
+  const database = new Libsql(join(folder, 'data', 'tonos.sqlite'));
+  const otherTitle = 'title-other';
+  const copy = (table: string, from: string, changes: Record<string, string>, count: number) => {
+    const columns = (database.prepare(`PRAGMA table_info("${table}")`).all() as { name: string }[]).map(
+      ({ name }) => `"${name}"`,
+    );
+    const values = columns.map((column) => changes[column.slice(1, -1)] ?? column);
+    database.exec(`WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < ${count})
+      INSERT INTO "${table}" (${columns.join(', ')}) SELECT ${values.join(', ')} FROM "${table}", n WHERE id = '${from}'`);
+  };
+  database.exec('BEGIN');
+  copy('title', seeds.title, { id: `'${otherTitle}'`, name: `'The rest'` }, 1);
+  const recordings = (prefix: string, title: string, count: number) =>
+    copy(
+      'recording',
+      seeds.recording,
+      {
+        id: `'${prefix}' || i`,
+        takeOf: `'${prefix}' || i`,
+        titleId: title,
+        name: `'Chapter ' || i || '.wav'`,
+        position: 'i + 1',
+      },
+      count,
+    );
+  recordings('own-', '"titleId"', MANY - 1);
+  recordings('other-', `'${otherTitle}'`, OTHERS);
+  copy('run', seeds.run, { id: `'run-' || i`, titleId: `'${otherTitle}'` }, RUNS);
+  copy('run_item', seeds.item, { id: `'item-' || i`, recordingId: `'own-' || i`, position: 'i + 1' }, MANY - 1);
+  copy(
+    'run_item',
+    seeds.item,
+    { id: `'older-' || i`, recordingId: `'other-' || i`, runId: `'run-' || (i % ${RUNS} + 1)` },
+    OTHERS,
+  );
+  database.exec('COMMIT');
+  database.close();
+  return { otherTitle };
+}
+
+const p95 = (times: readonly number[]): number => times.toSorted((a, b) => a - b)[Math.floor(0.95 * times.length)];
+const milliseconds = (time: number) => `${Math.round(time)} ms`;
+
+async function timed(act: () => Promise<unknown>): Promise<number> {
+  const started = performance.now();
+  await act();
+  return performance.now() - started;
+}
+
+/** How long until a page shows rows, how much came until then, and how smoothly it scrolls. */
+async function lookAt(page: Page, address: string, rows: string) {
+  let first = 0;
+  page.on('response', async (response) => {
+    if (!first && /\/api\/(titles\/[^/]+\/recordings|runs\/[^/?]+)(\?|$)/.test(response.url()))
+      first = (await response.body().catch(() => Buffer.alloc(0))).length;
+  });
+  const seconds = await timed(async () => {
+    await page.goto(address, { waitUntil: 'commit' });
+    await page.locator(rows).first().waitFor();
+  });
+  const bytes = first;
+  await page.waitForTimeout(6000);
+  const { framesPerSecond, p95Ms } = await smoothness(page, async () => {
+    for (let k = 0; k < 60; k++) {
+      await page.mouse.wheel(0, 900);
+      await page.waitForTimeout(30);
+    }
+  });
+  return { seconds, bytes, framesPerSecond, p95Ms };
+}
+
+/** A house of ten thousand recordings: pages, calls, a start after a crash, and how long the server's main thread is ever held. */
+export async function many(browser: Browser): Promise<Figure[]> {
+  const notes = await mkdtemp(join(tmpdir(), 'tonos-loop-'));
+  const loopFile = join(notes, 'loop');
+  const tonos = await Tonos.start({
+    demo: false,
+    env: { NODE_OPTIONS: `--import=${LOOP_HOOK}`, TONOS_BENCH_LOOP: loopFile },
+  });
+  try {
+    const call = api(tonos);
+    const title = await call<Named>('POST', '/titles', { name: 'Everything', kind: 'audiobook' });
+    const form = new FormData();
+    form.append('files', new File([await readFile(await tonos.voice('0.wav', 20, 1))], '0.wav'));
+    await call('POST', `/titles/${title.id}/recordings`, form);
+    const [recording] = await allReady<Recording>(call, title.id);
+    const chain = await call<Chain>('POST', '/chains', {
+      name: 'Plain',
+      steps: [{ kind: 'high-pass' }, { kind: 'limiter' }],
+    });
+    const target = (await call<Target[]>('GET', '/targets')).find(({ name }) => name === 'Podcast, mono')!;
+    const wanted = { titleId: title.id, recordingIds: [recording.id], chainId: chain.id, targetId: target.id };
+    const finished = async (id: string): Promise<Run> => {
+      for (;;) {
+        const run = await call<Run>('GET', `/runs/${id}`);
+        if (run.status === 'finished') return run;
+        await new Promise((resolve) => setTimeout(resolve, 200));
+      }
+    };
+    const run = await finished((await call<Run>('POST', '/runs', wanted)).id);
+    await tonos.close();
+    multiply(tonos.folder, { title: title.id, recording: recording.id, run: run.id, item: run.items[0].id });
+    await tonos.open();
+    const figures: Figure[] = [];
+
+    // labels, while another tab looks on
+    const labelledIds = Array.from({ length: LABELLED }, (_, i) => `own-${i + 1}`);
+    const onlooker = await newPage(browser);
+    await onlooker.goto(`${tonos.origin}/titles/${title.id}`);
+    await onlooker.locator('tbody tr[tabindex]').first().waitFor();
+    await onlooker.waitForTimeout(8000);
+    const labels: number[] = [];
+    const seen = await smoothness(onlooker, async () => {
+      for (let k = 0; k < 3; k++) {
+        labels.push(await timed(() => call('PATCH', '/recordings', { ids: labelledIds, speaker: `Reader ${k}` })));
+        await onlooker.waitForTimeout(1500);
+      }
+    });
+    await onlooker.close();
+    figures.push({
+      what: `${LABELLED} labels changed at once; frames in another tab meanwhile`,
+      wanted: '300 ms; 50 ms',
+      found: `${milliseconds(p95(labels))}; 95 of 100 in ${milliseconds(seen.p95Ms)}`,
+    });
+
+    for (const [what, address, rows] of [
+      [`a title of ${MANY}`, `/titles/${title.id}`, 'tbody tr[tabindex]'],
+      [`a board of ${MANY}`, `/runs/${run.id}`, 'tr[data-status]'],
+    ] as const) {
+      const page = await newPage(browser);
+      const found = await lookAt(page, tonos.origin + address, rows);
+      await page.close();
+      figures.push({
+        what: `${what}: first rows, first answer, scrolling`,
+        wanted: '1 s, 2 MB, 60 frames',
+        found: `${milliseconds(found.seconds)}, ${(found.bytes / 1e6).toFixed(2)} MB, ${Math.round(found.framesPerSecond)} frames (95 of 100 in ${milliseconds(found.p95Ms)})`,
+      });
+    }
+
+    // what pages ask for, while two renders run
+    const lengthy = new FormData();
+    for (const seed of [2, 3])
+      lengthy.append('files', new File([await readFile(await tonos.voice(`${seed}.wav`, 240, seed))], `${seed}.wav`));
+    const busyTitle = await call<Named>('POST', '/titles', { name: 'Busy', kind: 'podcast' });
+    await call('POST', `/titles/${busyTitle.id}/recordings`, lengthy);
+    const busy = await allReady<Recording>(call, busyTitle.id);
+    const noisy = await call<Chain>('POST', '/chains', {
+      name: 'Slow',
+      steps: ['noise-reduction', 'leveller', 'multiband'].map((kind) => ({ kind })),
+    });
+    const before = readFileSync(loopFile, 'utf8').split('\n').length;
+    const { id: busyRun } = await call<Run>('POST', '/runs', {
+      ...wanted,
+      titleId: busyTitle.id,
+      recordingIds: busy.map(({ id }) => id),
+      chainId: noisy.id,
+    });
+    const paths = [
+      '/today',
+      '/titles',
+      '/standings',
+      '/runs',
+      '/chains',
+      '/targets',
+      `/titles/${title.id}`,
+      `/titles/${title.id}/recordings?from=0&count=200`,
+      `/titles/${title.id}/standing`,
+      `/runs/${run.id}?from=0&count=200`,
+      `/recordings/${recording.id}`,
+      `/runs/${busyRun}`,
+    ];
+    const calls = new Map(paths.map((path) => [path, [] as number[]]));
+    for (let k = 0; k < CALLS; k++)
+      for (const path of paths) calls.get(path)!.push(await timed(() => call('GET', path)));
+    const slowest = [...calls].map(([path, times]) => ({ path, time: p95(times) })).sort((a, b) => b.time - a.time);
+    const all = [...calls.values()].flat();
+    figures.push({
+      what: `calls of pages while two renders run (${all.length})`,
+      wanted: '95 of 100 in 50 ms',
+      found: `95 of 100 in ${milliseconds(p95(all))}; the slowest of each kind: ${slowest
+        .slice(0, 4)
+        .map(({ path, time }) => `${path.replace(/[0-9a-f]{8}-[0-9a-f-]+/g, 'x')} ${milliseconds(time)}`)
+        .join(', ')}`,
+    });
+    await new Promise((resolve) => setTimeout(resolve, 1100));
+    const held = readFileSync(loopFile, 'utf8').trim().split('\n').slice(before).map(Number);
+    figures.push({
+      what: 'the main thread of the server held up meanwhile, at most in a second',
+      wanted: '20 ms',
+      found: `median ${milliseconds(p95(held.toSorted((a, b) => a - b).slice(0, Math.ceil(held.length / 2) + 1)))}, most ${milliseconds(Math.max(...held))}`,
+    });
+
+    await tonos.close('SIGKILL');
+    figures.push({
+      what: 'ready after a kill, with 10,000 recordings and 200 runs',
+      wanted: '5 s',
+      found: milliseconds(await timed(() => tonos.open())),
+    });
+    return figures;
+  } finally {
+    await tonos.remove();
+    await rm(notes, { recursive: true });
+  }
+}
