@@ -49,6 +49,7 @@ function multiply(folder: string, seeds: Seeds): { otherTitle: string } {
         titleId: title,
         name: `'Chapter ' || i || '.wav'`,
         position: 'i + 1',
+        createdAt: `strftime('%Y-%m-%dT%H:%M:%fZ', "createdAt", '-' || i || ' hours')`,
       },
       count,
     );
@@ -131,6 +132,10 @@ export async function many(browser: Browser): Promise<Figure[]> {
     multiply(tonos.folder, { title: title.id, recording: recording.id, run: run.id, item: run.items[0].id });
     await tonos.open();
     const figures: Figure[] = [];
+    const tell = (figure: Figure) => {
+      figures.push(figure);
+      console.error(`${figure.what}: ${figure.found}`);
+    };
 
     // labels, while another tab looks on
     const labelledIds = Array.from({ length: LABELLED }, (_, i) => `own-${i + 1}`);
@@ -146,7 +151,7 @@ export async function many(browser: Browser): Promise<Figure[]> {
       }
     });
     await onlooker.close();
-    figures.push({
+    tell({
       what: `${LABELLED} labels changed at once; frames in another tab meanwhile`,
       wanted: '300 ms; 50 ms',
       found: `${milliseconds(p95(labels))}; 95 of 100 in ${milliseconds(seen.p95Ms)}`,
@@ -159,7 +164,7 @@ export async function many(browser: Browser): Promise<Figure[]> {
       const page = await newPage(browser);
       const found = await lookAt(page, tonos.origin + address, rows);
       await page.close();
-      figures.push({
+      tell({
         what: `${what}: first rows, first answer, scrolling`,
         wanted: '1 s, 2 MB, 60 frames',
         found: `${milliseconds(found.seconds)}, ${(found.bytes / 1e6).toFixed(2)} MB, ${Math.round(found.framesPerSecond)} frames (95 of 100 in ${milliseconds(found.p95Ms)})`,
@@ -175,7 +180,7 @@ export async function many(browser: Browser): Promise<Figure[]> {
     const busy = await allReady<Recording>(call, busyTitle.id);
     const noisy = await call<Chain>('POST', '/chains', {
       name: 'Slow',
-      steps: ['noise-reduction', 'leveller', 'multiband'].map((kind) => ({ kind })),
+      steps: ['noise-reduction', 'leveller', 'limiter'].map((kind) => ({ kind })),
     });
     const before = readFileSync(loopFile, 'utf8').split('\n').length;
     const { id: busyRun } = await call<Run>('POST', '/runs', {
@@ -187,7 +192,7 @@ export async function many(browser: Browser): Promise<Figure[]> {
     const paths = [
       '/today',
       '/titles',
-      '/standings',
+      '/standing',
       '/runs',
       '/chains',
       '/targets',
@@ -203,7 +208,7 @@ export async function many(browser: Browser): Promise<Figure[]> {
       for (const path of paths) calls.get(path)!.push(await timed(() => call('GET', path)));
     const slowest = [...calls].map(([path, times]) => ({ path, time: p95(times) })).sort((a, b) => b.time - a.time);
     const all = [...calls.values()].flat();
-    figures.push({
+    tell({
       what: `calls of pages while two renders run (${all.length})`,
       wanted: '95 of 100 in 50 ms',
       found: `95 of 100 in ${milliseconds(p95(all))}; the slowest of each kind: ${slowest
@@ -213,14 +218,14 @@ export async function many(browser: Browser): Promise<Figure[]> {
     });
     await new Promise((resolve) => setTimeout(resolve, 1100));
     const held = readFileSync(loopFile, 'utf8').trim().split('\n').slice(before).map(Number);
-    figures.push({
+    tell({
       what: 'the main thread of the server held up meanwhile, at most in a second',
       wanted: '20 ms',
       found: `median ${milliseconds(p95(held.toSorted((a, b) => a - b).slice(0, Math.ceil(held.length / 2) + 1)))}, most ${milliseconds(Math.max(...held))}`,
     });
 
     await tonos.close('SIGKILL');
-    figures.push({
+    tell({
       what: 'ready after a kill, with 10,000 recordings and 200 runs',
       wanted: '5 s',
       found: milliseconds(await timed(() => tonos.open())),

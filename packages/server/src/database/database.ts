@@ -62,6 +62,7 @@ import { Machines1766600000000 } from './migrations/1766600000000-machines.ts';
 import { Sessions1766700000000 } from './migrations/1766700000000-sessions.ts';
 import { Modules1766800000000 } from './migrations/1766800000000-modules.ts';
 import { Outside1766900000000 } from './migrations/1766900000000-outside.ts';
+import { ManyRecordings1767000000000 } from './migrations/1767000000000-many-recordings.ts';
 import type { Sign } from './row-cache.ts';
 
 /** The database of a data folder with its tables and how they came to be, not opened yet. */
@@ -131,6 +132,7 @@ export const databaseAt = (dataFolder: string): DataSource =>
       Sessions1766700000000,
       Modules1766800000000,
       Outside1766900000000,
+      ManyRecordings1767000000000,
     ],
     migrationsRun: true,
     synchronize: false,

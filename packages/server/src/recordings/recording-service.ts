@@ -92,8 +92,12 @@ export class RecordingService {
   async change({ ids, trashed, adjust, ...labels }: RecordingsChange): Promise<Recording[]> {
     const wanted = [...new Set(ids)];
     const changed = await this.database.transaction(async (manager) => {
-      const found = await manager.findBy(RecordingEntity, { id: In(wanted), removedAt: IsNull() });
-      const missing = wanted.find((id) => !found.some((one) => one.id === id));
+      const found = await manager.find(RecordingEntity, {
+        where: { id: In(wanted), removedAt: IsNull() },
+        select: { id: true },
+      });
+      const there = new Set(found.map(({ id }) => id));
+      const missing = wanted.find((id) => !there.has(id));
       if (missing) throw notFound('recording', missing);
       const change = {
         ...labels,

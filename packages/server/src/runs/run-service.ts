@@ -77,12 +77,13 @@ export class RunService {
     this.items = new RunItems(database);
   }
 
-  async list(): Promise<RunSummary[]> {
+  /** @param open only those that are under way */
+  async list({ open = false } = {}): Promise<RunSummary[]> {
     const runs = await this.database
       .of(RunEntity)
       .createQueryBuilder('run')
       .innerJoin(TitleEntity, 'title', 'title.id = run.titleId AND title.trashedAt IS NULL')
-      .where({ trashedAt: IsNull() })
+      .where({ trashedAt: IsNull(), ...(open && { status: In(['queued', 'working']) }) })
       .orderBy('run.createdAt', 'DESC')
       .getMany();
     const { sees } = caller();

@@ -50,7 +50,7 @@ export class TodayService {
 
   private async runs(): Promise<Today['runs']> {
     const { database, runs, surroundings } = this.needs;
-    const open = (await runs.list()).filter(({ status }) => status === 'queued' || status === 'working');
+    const open = await runs.list({ open: true });
     const lengths = await database
       .of(RunItemEntity)
       .createQueryBuilder('item')

@@ -106,18 +106,15 @@ export class TitleService {
     return (await this.describe([title]))[0];
   }
 
-  /** With what lies in them, counted at once for all. */
+  /** With what lies in them, counted at once for all from an index. */
   private async describe(titles: readonly TitleEntity[]): Promise<Title[]> {
     const counts = await this.database
       .of(RecordingEntity)
       .createQueryBuilder('recording')
       .select('recording.titleId', 'titleId')
       .addSelect('COUNT(*)', 'recordingCount')
-      .addSelect(`TOTAL(json_extract(recording.measurement, '$.durationSeconds'))`, 'totalSeconds')
-      .addSelect(
-        `TOTAL(recording.status = 'unreadable' OR json_array_length(recording.measurement, '$.warnings') > 0)`,
-        'warningCount',
-      )
+      .addSelect('TOTAL("lengthSeconds")', 'totalSeconds')
+      .addSelect('TOTAL("isWarned")', 'warningCount')
       .where({ titleId: In(titles.map(({ id }) => id)), trashedAt: IsNull(), superseded: false, kind: 'voice' })
       .groupBy('recording.titleId')
       .getRawMany<{ titleId: string } & Counts>();

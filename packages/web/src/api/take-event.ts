@@ -1,3 +1,4 @@
+import { original } from '@reduxjs/toolkit';
 import type { Recording, ServerEvent } from '@tonos/contract';
 import type { AppDispatch } from '../app/store.ts';
 import { api, EVERYTHING, type Tag } from './api.ts';
@@ -66,8 +67,10 @@ export function take(event: ServerEvent, dispatch: AppDispatch): void {
       const changes = new Map(event.changes.map((part) => [part.id, part]));
       const back = event.changes.some(({ trashedAt }) => trashedAt === null);
       change(dispatch, 'recordings', event.titleId, (list) => {
-        const changed = list.map((one) => (changes.has(one.id) ? { ...one, ...changes.get(one.id) } : one));
-        return changed.filter(isListed).sort((a, b) => a.position - b.position);
+        // thousands of rows are not looked at one by one through what notes changes
+        const known = (original(list as object) ?? list) as Recording[];
+        const changed = known.map((one) => (changes.has(one.id) ? { ...one, ...changes.get(one.id) } : one));
+        return changed.filter(isListed).sort((a, b) => a.position - b.position) as typeof list;
       });
       for (const part of event.changes) change(dispatch, 'recording', part.id, (one) => void Object.assign(one, part));
       // those that come back from the trash are not known here

@@ -1,4 +1,5 @@
 import type { Recording } from '@tonos/contract';
+import { bisector } from 'd3-array';
 
 type Told = Pick<Recording, 'id' | 'name' | 'kind' | 'status' | 'createdAt' | 'tags' | 'measurement'>;
 
@@ -18,29 +19,50 @@ const SAME_LENGTH_WITHIN = 0.002;
  */
 export function findSessions(recordings: readonly Told[]): string[][] {
   // where nobody speaks there was no talk
-  const open = recordings.filter(
-    ({ kind, status, measurement }) =>
-      kind === 'voice' && status === 'ready' && measurement !== null && measurement.headSilenceSeconds !== null,
-  );
+  const open = recordings
+    .filter(
+      ({ kind, status, measurement }) =>
+        kind === 'voice' && status === 'ready' && measurement !== null && measurement.headSilenceSeconds !== null,
+    )
+    .map(knownOf);
+  const bySent = open.toSorted((a, b) => a.sentMs - b.sentMs);
   const sessions: string[][] = [];
   const taken = new Set<string>();
   for (const first of open) {
     if (taken.has(first.id)) continue;
-    const mates = open.filter((one) => one !== first && !taken.has(one.id) && isOneSession(first, one));
+    const mates = sentWith(bySent, first).filter((one) => !taken.has(one.id) && isOneSession(first, one));
     if (!mates.length) continue;
-    const session = [first, ...mates].map(({ id }) => id);
+    const session = [first, ...mates.sort((a, b) => a.place - b.place)].map(({ id }) => id);
     for (const id of session) taken.add(id);
     sessions.push(session);
   }
   return sessions;
 }
 
-function isOneSession(a: Told, b: Told): boolean {
-  if (Math.abs(Date.parse(a.createdAt) - Date.parse(b.createdAt)) > SENT_WITHIN_MS) return false;
-  const [longer, shorter] = [a, b].map((one) => one.measurement!.durationSeconds).sort((x, y) => y - x);
+/** What is looked at of each again and again. */
+const knownOf = ({ id, name, createdAt, tags, measurement }: Told, place: number) => ({
+  id,
+  name,
+  place,
+  sentMs: Date.parse(createdAt),
+  seconds: measurement!.durationSeconds,
+  begunSeconds: tags.timeReferenceSeconds,
+});
+type Known = ReturnType<typeof knownOf>;
+
+/** Those that were sent shortly before or behind one, among all in the order in which they were. */
+function sentWith(bySent: readonly Known[], first: Known): Known[] {
+  const from = bisector<Known, number>(({ sentMs }) => sentMs).left(bySent, first.sentMs - SENT_WITHIN_MS);
+  const found: Known[] = [];
+  for (let i = from; i < bySent.length && bySent[i].sentMs <= first.sentMs + SENT_WITHIN_MS; i++)
+    if (bySent[i] !== first) found.push(bySent[i]);
+  return found;
+}
+
+function isOneSession(a: Known, b: Known): boolean {
+  const [longer, shorter] = a.seconds > b.seconds ? [a.seconds, b.seconds] : [b.seconds, a.seconds];
   if (longer - shorter > LENGTHS_WITHIN * longer) return false;
-  const [begun, other] = [a.tags.timeReferenceSeconds, b.tags.timeReferenceSeconds];
-  if (begun && other) return Math.abs(begun - other) <= BEGUN_WITHIN_SECONDS;
+  if (a.begunSeconds && b.begunSeconds) return Math.abs(a.begunSeconds - b.begunSeconds) <= BEGUN_WITHIN_SECONDS;
   return longer - shorter <= SAME_LENGTH_WITHIN * longer && areCalledAlike(a.name, b.name);
 }
 
