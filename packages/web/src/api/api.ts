@@ -1,3 +1,4 @@
+import type { Dispatch } from '@reduxjs/toolkit';
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
 import {
   type BoxChange,
@@ -26,7 +27,19 @@ import {
 } from '@tonos/contract';
 import type { OrderFile, TargetFile } from '@tonos/core';
 import { askInPages } from './ask-in-pages.ts';
-import { all, ask, type Body, byId, change, EVERYTHING, type Kind, one, own, type Reply } from './endpoint.ts';
+import {
+  all,
+  ask,
+  type Body,
+  byId,
+  change,
+  EVERYTHING,
+  type Kind,
+  one,
+  own,
+  type Reply,
+  type Tag,
+} from './endpoint.ts';
 import { machineEndpoints } from './machine-endpoints.ts';
 import { peopleEndpoints } from './people-endpoints.ts';
 import { request } from './request.ts';
@@ -81,6 +94,7 @@ const orSignIn: typeof plain = async (asked, tools, more) => {
   return answer;
 };
 
+const askAgain = (dispatch: Dispatch, tags: Tag[]): void => void dispatch(api.util.invalidateTags(tags));
 const RECORDINGS = {
   rowsOf: (list: Reply<'recordings'>) => list,
   withRows: (_: Reply<'recordings'>, rows: Reply<'recordings'>) => rows,
@@ -147,7 +161,7 @@ export const api = createApi({
     }),
     removeCover: change(build, ROUTES.removeCover, byId, one('Titles')),
 
-    recordings: askInPages(build, orSignIn, ROUTES.recordings, RECORDINGS, () => ['Recordings']),
+    recordings: askInPages(build, orSignIn, ROUTES.recordings, RECORDINGS, () => ['Recordings'], askAgain),
     recordingItems: ask(build, ROUTES.recordingItems, byId, ['Deliveries']),
     recording: ask(build, ROUTES.recording, byId, one('Recordings')),
     folder: ask(build, ROUTES.folders, (query: FolderQuery) => ({ query })),
@@ -363,7 +377,7 @@ export const api = createApi({
     ]),
 
     runs: ask(build, ROUTES.runs, all, ['Runs']),
-    run: askInPages(build, orSignIn, ROUTES.run, ITEMS, (id) => [{ type: 'Board', id }]),
+    run: askInPages(build, orSignIn, ROUTES.run, ITEMS, (id) => [{ type: 'Board', id }], askAgain),
     // its hash is there so that another file is another answer
     outputOverview: ask(
       build,

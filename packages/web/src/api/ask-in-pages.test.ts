@@ -98,3 +98,34 @@ it('asked again it stays whole until all of it has come anew, and a page that fa
   expect(error).toBeDefined();
   expect(known()).toHaveLength(2500);
 });
+
+it('rows that go while the rest is on its way pass over none of the others; until all are here the list says so', async () => {
+  const { store, dispatch, known, settled } = opened();
+  const gone = Array.from({ length: 100 }, (_, i) => `r${i + 1}`);
+  meanwhile = (from) => {
+    if (from !== 1200 || rows.length < COUNT) return;
+    rows = rows.filter(({ id }) => !gone.includes(id));
+    const trashed = gone.map((id) => ({ id, trashedAt: 'now' }));
+    take({ type: 'recordings', titleId: 't', changes: trashed } as never, dispatch);
+  };
+  await dispatch(api.endpoints.recordings.initiate('t'));
+  await settled();
+  expect(known().map(({ id }) => id)).toEqual(rows.map(({ id }) => id));
+  expect(store.getState().arriving).toEqual({});
+});
+
+it('where a page of the rest fails, the list stays unfinished, and is asked for again', async () => {
+  const { store, dispatch, known, settled } = opened();
+  let isDown = true;
+  meanwhile = (from) => {
+    if (from === 1200 && isDown) {
+      isDown = false;
+      throw new TypeError('gone');
+    }
+  };
+  await dispatch(api.endpoints.recordings.initiate('t'));
+  await new Promise((resolve) => setTimeout(resolve, 100));
+  expect([known().length, store.getState().arriving]).toEqual([1200, { t: true }]);
+  await settled();
+  expect(known()).toHaveLength(COUNT);
+});

@@ -1,4 +1,4 @@
-import { original } from '@reduxjs/toolkit';
+import { type Dispatch, original } from '@reduxjs/toolkit';
 import type { BaseQueryApi } from '@reduxjs/toolkit/query/react';
 import type { Route, RowsQuery } from '@tonos/contract';
 import { arrivingSlice } from './arriving-slice.ts';
@@ -8,6 +8,10 @@ import { request } from './request.ts';
 /** What is seen at once, under two megabytes; and what comes behind it in one go. */
 const FIRST_ROWS = 200;
 const MORE_ROWS = 1000;
+/** So often at most a whole list is read, where others change it all the while. */
+const MOST_TRIES = 3;
+/** Where the rest did not come, it is asked for once more after this. */
+const AGAIN_MS = 2000;
 
 interface Placed {
   id: string;
@@ -35,51 +39,64 @@ export function askInPages<Reply, Row extends Placed>(
   route: Route<unknown, Reply, RowsQuery>,
   { rowsOf, withRows }: LongList<Reply, Row>,
   providesTags: (id: string) => Tag[],
+  askAgain: (dispatch: Dispatch, tags: Tag[]) => void,
 ) {
   const page = async (id: string, from: number, count: number, tools: BaseQueryApi) => {
     const { data, error } = await baseQuery(request(route, { ...byId(id), query: { from, count } }), tools, {});
     return error ? { error } : { data: data as Reply };
   };
-  /** Rows behind those that are there, page by page, until there are no more. */
-  const rest = async (id: string, from: number, tools: BaseQueryApi, take: (rows: readonly Row[]) => void) => {
-    for (let at = from; ; at += MORE_ROWS) {
+  /** Rows behind those that are there, page by page, until there are no more. @returns how many there are in all */
+  const rest = async (id: string, tools: BaseQueryApi, take: (rows: readonly Row[]) => void) => {
+    for (let at = FIRST_ROWS; ; at += MORE_ROWS) {
       const { data, error } = await page(id, at, MORE_ROWS, tools);
-      if (error) return error;
+      if (error) return { error };
       const rows = rowsOf(data);
       take(rows);
-      if (rows.length < MORE_ROWS) return undefined;
+      if (rows.length < MORE_ROWS) return { count: at + rows.length };
     }
   };
   return build.query<Reply, string>({
     providesTags: (_, __, id) => providesTags(id),
     async queryFn(id, tools) {
-      const first = await page(id, 0, FIRST_ROWS, tools);
-      if (first.error || rowsOf(first.data).length < FIRST_ROWS || !isKnown(tools)) return first;
-      let rows = [...rowsOf(first.data)];
-      const error = await rest(id, FIRST_ROWS, tools, (more) => {
-        rows = joined(rows, more);
-      });
-      return error ? { error } : { data: withRows(first.data, rows) };
+      for (let tries = 1; ; tries++) {
+        const first = await page(id, 0, FIRST_ROWS, tools);
+        if (first.error || rowsOf(first.data).length < FIRST_ROWS || !isKnown(tools)) return first;
+        let rows = [...rowsOf(first.data)];
+        const { error, count } = await rest(id, tools, (more) => {
+          rows = joined(rows, more);
+        });
+        if (error) return { error };
+        // where rows came or went between two pages, some were passed over
+        if (rows.length === count || tries === MOST_TRIES) return { data: withRows(first.data, rows) };
+      }
     },
     async onQueryStarted(
       id,
       { dispatch, getState, extra, requestId, getCacheEntry, queryFulfilled, updateCachedData },
     ) {
       const first = await queryFulfilled.catch(() => undefined);
-      if (!first || rowsOf(first.data).length !== FIRST_ROWS) return;
+      if (!first) return;
       const { begun, ended } = arrivingSlice.actions;
+      if (rowsOf(first.data).length !== FIRST_ROWS) {
+        dispatch(ended(id));
+        return;
+      }
       const { signal } = new AbortController();
       const tools = { dispatch, getState, extra, signal, abort: () => {}, endpoint: '', type: 'query' as const };
+      // somebody asked anew meanwhile: what comes then is whole
+      const isNewest = () => getCacheEntry().requestId === requestId;
       dispatch(begun(id));
-      await rest(id, FIRST_ROWS, tools, (rows) => {
-        // somebody asked anew meanwhile: what comes then is whole
-        if (getCacheEntry().requestId === requestId)
+      const { error, count } = await rest(id, tools, (rows) => {
+        if (isNewest())
           updateCachedData((draft) => {
             const known = original(draft as object) as Reply;
             return withRows(known, joined(rowsOf(known), rows)) as typeof draft;
           });
       });
-      dispatch(ended(id));
+      if (!isNewest()) return;
+      const { data } = getCacheEntry();
+      if (!error && data && rowsOf(data as Reply).length === count) dispatch(ended(id));
+      else setTimeout(() => askAgain(dispatch, providesTags(id)), error ? AGAIN_MS : 0);
     },
   });
 }

@@ -104,6 +104,7 @@ export const RunOrderForm = memo(function RunOrderForm({
                       : voices
                   }
                   searchable
+                  maxDropdownHeight={340}
                   {...form.getInputProps('bodies')}
                 />
               ) : (
