@@ -1,5 +1,5 @@
 import type { RecipeInput } from '@tonos/contract';
-import type { OrderFile } from '@tonos/core';
+import { type OrderFile, partName } from '@tonos/core';
 import type { EntityManager } from 'typeorm';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
 import { bodyOf } from './order-ingredients.ts';
@@ -9,7 +9,7 @@ import { recipeOf } from './recipe.ts';
 import { recipeSetting } from './recipe-setting.ts';
 import { RunEntity, type RunItemEntity } from './run-entity.ts';
 
-/** What one programme of a running order is put together from, or the recording that it can't be put together without. */
+/** What one programme of a running order is put together from, or the recording that can't be read, or in a sentence what is not there any more. */
 export async function episodeRecipe(
   manager: EntityManager,
   run: RunEntity,
@@ -27,7 +27,12 @@ export async function episodeRecipe(
   const parts: NonNullable<RecipeInput['order']>['parts'] = {};
   for (const part of file.parts) {
     const sound = known.get(idOf(part));
-    if (!sound || sound.removedAt !== null) return { gone: sound?.name ?? part.id };
+    if (!sound)
+      return {
+        gone: `What fills the part “${partName(part)}” is not there any more: it was removed, or is linked no longer.`,
+      };
+    if (sound.removedAt !== null)
+      return { gone: `${sound.name} was removed for good: choose another recording for it.` };
     const unreadable = recordingsIn(sound).find(({ status }) => status === 'unreadable');
     if (unreadable) return { unreadable };
     parts[part.id] = await partInput(manager, sound);

@@ -86,10 +86,7 @@ async function leaseEpisode(
       ? { recipe: item.recipe }
       : await episodeRecipe(manager, { id: runId, ...run }, item, version);
   if (!('recipe' in made)) {
-    const error =
-      'gone' in made
-        ? { code: 'removed', message: `${made.gone} was removed for good: choose another recording for it.` }
-        : made.unreadable.error;
+    const error = 'gone' in made ? { code: 'removed', message: made.gone } : made.unreadable.error;
     await manager.save(RunItemEntity, { ...item, status: 'failed', error });
     await finishIfDone(manager, runId, now);
     return { runId, refused: item.id, items: [] };

@@ -15,9 +15,14 @@ export class ManyRecordings1767000000000 implements MigrationInterface {
     await runner.query(
       `CREATE INDEX "recording_open_notes" ON "recording" ("titleId", "position") WHERE instr("marks", '"state":"open"') > 0`,
     );
+    // whether what a programme was put together from is still there
+    await runner.query(`CREATE INDEX "recording_source" ON "recording" ("sha256")`);
+    await runner.query(`CREATE INDEX "item_output" ON "run_item" ("outputSha256")`);
   }
 
   async down(runner: QueryRunner): Promise<void> {
+    await runner.query(`DROP INDEX "item_output"`);
+    await runner.query(`DROP INDEX "recording_source"`);
     await runner.query(`DROP INDEX "recording_open_notes"`);
     await runner.query(`DROP INDEX "recording_counts"`);
     await runner.query(`ALTER TABLE "recording" DROP COLUMN "isWarned"`);
