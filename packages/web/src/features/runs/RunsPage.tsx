@@ -106,7 +106,7 @@ const COLUMNS: LedgerColumn<RunSummary>[] = [
     cell: ({ row }) => moment(row.original.createdAt),
   }),
   shownAs('acts', 'Acts', {
-    meta: { unseen: true, cellClass: 'act' },
+    meta: { unseen: true, cellClass: 'number' },
     cell: ({ row: { original } }) => (
       <ThrowAwayButton
         what={{ kind: 'run', id: original.id }}
