@@ -44,6 +44,8 @@ export const AddStep = memo(function AddStep({ inputRef, shortcut, onAdd }: AddS
       store={combobox}
       position="top-start"
       width={520}
+      // what stands above can grow while the list is open, and the field goes with it: the list stays
+      hideDetached={false}
       onOptionSubmit={(value) => {
         const preset = presets.find(({ id }) => value === PRESET + id);
         const own = modules.find(({ sha256 }) => value === MODULE + sha256);
