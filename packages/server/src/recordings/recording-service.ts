@@ -30,6 +30,9 @@ import { checkCutsOf, type PartKind, type Parts, startOf, withoutPart, withPart 
 import { type Sight, sightOf } from './sight.ts';
 import { checkMayPut, checkMayTake } from './who-may-mark.ts';
 
+/** Rows that are read in one go: each is some kilobytes of JSON. */
+const AT_ONCE = 100;
+
 /** Recordings of titles: brought in, looked at, labelled, marked, ordered, replaced. */
 export class RecordingService {
   private readonly rows = new RowCache<Recording>();
@@ -91,7 +94,7 @@ export class RecordingService {
   /** Labels, adjustments, trash and restore, for many at once. All of them or none. */
   async change({ ids, trashed, adjust, ...labels }: RecordingsChange): Promise<Recording[]> {
     const wanted = [...new Set(ids)];
-    const changed = await this.database.transaction(async (manager) => {
+    await this.database.transaction(async (manager) => {
       const found = await manager.find(RecordingEntity, {
         where: { id: In(wanted), removedAt: IsNull() },
         select: { id: true },
@@ -120,9 +123,8 @@ export class RecordingService {
           await manager.save(recording);
         }
       }
-      return manager.find(RecordingEntity, { where: { id: In(wanted) }, order: { position: 'ASC' } });
     });
-    const recordings = changed.map(describe);
+    const recordings = (await this.read(wanted)).map(describe);
     this.tellParts(recordings, [
       'speaker',
       'microphone',
@@ -133,6 +135,16 @@ export class RecordingService {
       ...(adjust ? ['adjustments' as const] : []),
     ]);
     return recordings;
+  }
+
+  /** In their order. Whoever else asks is answered in between. */
+  private async read(ids: readonly string[]): Promise<RecordingEntity[]> {
+    const all: RecordingEntity[] = [];
+    for (let at = 0; at < ids.length; at += AT_ONCE) {
+      all.push(...(await this.entities.findBy({ id: In(ids.slice(at, at + AT_ONCE)) })));
+      await new Promise(setImmediate);
+    }
+    return all.sort((a, b) => a.position - b.position);
   }
 
   /** P9: one event for all of a title, with what can have changed of each. */
