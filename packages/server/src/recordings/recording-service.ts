@@ -94,7 +94,7 @@ export class RecordingService {
   /** Labels, adjustments, trash and restore, for many at once. All of them or none. */
   async change({ ids, trashed, adjust, ...labels }: RecordingsChange): Promise<Recording[]> {
     const wanted = [...new Set(ids)];
-    await this.database.transaction(async (manager) => {
+    const changed = await this.database.transaction(async (manager) => {
       const found = await manager.find(RecordingEntity, {
         where: { id: In(wanted), removedAt: IsNull() },
         select: { id: true },
@@ -123,8 +123,9 @@ export class RecordingService {
           await manager.save(recording);
         }
       }
+      return this.readSlowly(manager, wanted);
     });
-    const recordings = (await this.read(wanted)).map(describe);
+    const recordings = changed.map(describe);
     this.tellParts(recordings, [
       'speaker',
       'microphone',
@@ -137,11 +138,14 @@ export class RecordingService {
     return recordings;
   }
 
-  /** In their order. Whoever else asks is answered in between. */
-  private async read(ids: readonly string[]): Promise<RecordingEntity[]> {
+  /**
+   * In their order. Who only asks is answered in between; who changes something waits until the transaction is over, so that what is told of
+   * these rows is never older than what was told before.
+   */
+  private async readSlowly(manager: EntityManager, ids: readonly string[]): Promise<RecordingEntity[]> {
     const all: RecordingEntity[] = [];
     for (let at = 0; at < ids.length; at += AT_ONCE) {
-      all.push(...(await this.entities.findBy({ id: In(ids.slice(at, at + AT_ONCE)) })));
+      all.push(...(await manager.findBy(RecordingEntity, { id: In(ids.slice(at, at + AT_ONCE)) })));
       await new Promise(setImmediate);
     }
     return all.sort((a, b) => a.position - b.position);

@@ -12,7 +12,6 @@ import {
   type NewIndexPlace,
   type NewOrderDraft,
   type NewOrderRevision,
-  type NewOuting,
   type NewRevision,
   type PresetChange,
   type RecordingChange,
@@ -41,6 +40,7 @@ import {
   type Tag,
 } from './endpoint.ts';
 import { machineEndpoints } from './machine-endpoints.ts';
+import { outsideEndpoints } from './outside-endpoints.ts';
 import { peopleEndpoints } from './people-endpoints.ts';
 import { request } from './request.ts';
 
@@ -114,6 +114,7 @@ export const api = createApi({
   endpoints: (build) => ({
     ...peopleEndpoints(build),
     ...machineEndpoints(build),
+    ...outsideEndpoints(build),
 
     today: ask(build, ROUTES.today, all, ['Today']),
     titles: ask(build, ROUTES.titles, all, ['Titles']),
@@ -137,28 +138,7 @@ export const api = createApi({
       }),
       invalidatesTags: own('Titles'),
     }),
-    modules: ask(build, ROUTES.modules, all, ['Modules']),
-    outings: ask(build, ROUTES.outings, all, ['Outings']),
-    sendOut: change(build, ROUTES.sendOut, (body: NewOuting) => ({ body }), ['Outings']),
-    handInOuting: build.mutation<Reply<'handInOuting'>, { id: string; file: Blob }>({
-      query: ({ id, file }) => ({
-        ...request(ROUTES.handInOuting, byId(id)),
-        body: file,
-        headers: { 'content-type': 'audio/wav' },
-      }),
-      invalidatesTags: ['Outings'],
-    }),
-    takeOutOuting: change(build, ROUTES.takeOutOuting, byId, ['Outings', 'Recordings', 'Takes', 'Standing']),
-    forgetOuting: change(build, ROUTES.forgetOuting, byId, ['Outings']),
     itemAsRecording: change(build, ROUTES.itemAsRecording, inRun, ['Recordings', 'Titles']),
-    addModule: build.mutation<Reply<'addModule'>, { name: string; file: Blob }>({
-      query: ({ name, file }) => ({
-        ...request(ROUTES.addModule, { query: { name } }),
-        body: file,
-        headers: { 'content-type': 'application/wasm' },
-      }),
-      invalidatesTags: ['Modules'],
-    }),
     removeCover: change(build, ROUTES.removeCover, byId, one('Titles')),
 
     recordings: askInPages(build, orSignIn, ROUTES.recordings, RECORDINGS, () => ['Recordings'], askAgain),
