@@ -1,6 +1,8 @@
+import { isDeepStrictEqual } from 'node:util';
 import type { ItemRemedy, RemedyRequest } from '@tonos/contract';
 import { alikeAdjusted } from '@tonos/core';
 import type { Remedy } from '@tonos/render';
+import { Mutex } from 'async-mutex';
 import { LRUCache } from 'lru-cache';
 import { In } from 'typeorm';
 import { ChainRevisionEntity } from '../chains/chain-entity.ts';
@@ -33,10 +35,18 @@ const MOST_REMEMBERED = 2000;
 
 type Question = Omit<RemedyJob, 'folder'>;
 
+/** An item that is off target, with all that its remedy hangs on; in words where there is nothing to seek. */
+interface Asked {
+  item: RunItemEntity;
+  question: Question | string;
+}
+
 /** What would bring the items of a run that are off target inside, found on the whole of each recording; applied where asked. */
 export class RemedyService {
   /** By all that a remedy hangs on. */
   private readonly known = new LRUCache<string, Remedy>({ max: MOST_REMEMBERED });
+  /** Applying adjusts recordings and then renders items again: nobody asks, or applies, between the two. */
+  private readonly acts = new Mutex();
 
   constructor(private readonly needs: Needs) {}
 
@@ -44,7 +54,17 @@ export class RemedyService {
     const { database } = this.needs;
     const run = await database.of(RunEntity).findOneBy({ id: runId });
     if (!run) throw notFound('run', runId);
-    const items = await database.of(RunItemEntity).find({ where: { runId }, order: { position: 'ASC' } });
+    const asked = await this.acts.runExclusive(() => this.askedOf(run, itemIds));
+    const remedies: ItemRemedy[] = [];
+    for (const one of asked) remedies.push(await this.remedyOf(one, run.titleId, wanted));
+    if (apply && !wanted.aborted) await this.acts.runExclusive(() => this.apply(run, asked, remedies));
+    return remedies;
+  }
+
+  private async askedOf(run: RunEntity, itemIds?: readonly string[]): Promise<Asked[]> {
+    const items = await this.needs.database
+      .of(RunItemEntity)
+      .find({ where: { runId: run.id }, order: { position: 'ASC' } });
     const unknown = itemIds?.find((id) => !items.some((item) => item.id === id));
     if (unknown) throw notFound('item of this run', unknown);
     const off = items.filter(({ id, status }) => status === 'off-target' && (!itemIds || itemIds.includes(id)));
@@ -54,48 +74,51 @@ export class RemedyService {
         'not-off-target',
         'Only an item that is off target has a remedy; one of these is not.',
       );
-    const remedies: ItemRemedy[] = [];
-    for (const item of off) remedies.push(await this.remedyOf(item, run, wanted));
-    if (apply && !wanted.aborted) await this.apply(run, remedies);
-    return remedies;
+    return Promise.all(off.map(async (item) => ({ item, question: await this.questionOf(item, run) })));
   }
 
-  /** Adjusts the recordings that a remedy helps, and renders them again; what somebody else settled meanwhile stays. */
-  private async apply(run: RunEntity, remedies: readonly ItemRemedy[]): Promise<void> {
+  /** Adjusts the recordings that a remedy helps, and renders them again; what somebody else changed or settled meanwhile stays. */
+  private async apply(run: RunEntity, asked: readonly Asked[], remedies: readonly ItemRemedy[]): Promise<void> {
     const { database, recordings, runs } = this.needs;
-    const helped = remedies.filter(({ adjustments }) => adjustments.length);
-    const still = await database.of(RunItemEntity).findBy({
-      id: In(helped.map(({ itemId }) => itemId)),
+    const helped = asked.flatMap(({ item, question }, i) =>
+      remedies[i].adjustments.length ? [{ item, question, steps: remedies[i].adjustments }] : [],
+    );
+    const off = await database.of(RunItemEntity).findBy({
+      id: In(helped.map(({ item }) => item.id)),
       status: 'off-target',
     });
+    const still: typeof helped = [];
+    for (const one of helped)
+      if (
+        off.some(({ id }) => id === one.item.id) &&
+        isDeepStrictEqual(await this.questionOf(one.item, run), one.question)
+      )
+        still.push(one);
     if (!still.length) return;
-    const own = still.map(({ id, recordingId }) => ({
-      id: recordingId,
-      steps: helped.find(({ itemId }) => itemId === id)!.adjustments,
-    }));
+    const own = still.map(({ item, steps }) => ({ id: item.recordingId, steps }));
     for (const { ids, steps } of alikeAdjusted(own))
       await recordings.change({ ids, adjust: { chainId: run.chainId!, steps, clear: [], replace: true } });
-    await runs.retry(run.id, { itemIds: still.map(({ id }) => id) });
+    await runs.retry(run.id, { itemIds: still.map(({ item }) => item.id) });
   }
 
-  private async remedyOf(item: RunItemEntity, run: RunEntity, wanted: AbortSignal): Promise<ItemRemedy> {
+  private async remedyOf({ item, question }: Asked, titleId: string, wanted: AbortSignal): Promise<ItemRemedy> {
     const nothing = (sentence: string): ItemRemedy => ({
       itemId: item.id,
       adjustments: [],
       forecast: { verdict: 'off-target', limits: item.limits ?? [] },
       sentence,
     });
-    if (run.orderId) return nothing('It was put together by a running order: change that, or one of the chains in it.');
-    if (item.after?.rmsDbfs === null) return nothing('It is digital silence: nothing brings that inside.');
-    const question = await this.questionOf(item, run);
+    if (typeof question === 'string') return nothing(question);
     const key = JSON.stringify(question);
-    const remedy = this.known.get(key) ?? (await this.seek(item, run.titleId, question, wanted));
+    const remedy = this.known.get(key) ?? (await this.seek(item, titleId, question, wanted));
     if (typeof remedy === 'string') return nothing(remedy);
     this.known.set(key, remedy);
     return { itemId: item.id, ...remedy };
   }
 
-  private async questionOf({ recordingId }: RunItemEntity, run: RunEntity): Promise<Question> {
+  private async questionOf({ recordingId, after }: RunItemEntity, run: RunEntity): Promise<Question | string> {
+    if (run.orderId) return 'It was put together by a running order: change that, or one of the chains in it.';
+    if (after?.rmsDbfs === null) return 'It is digital silence: nothing brings that inside.';
     const { database, store } = this.needs;
     const { chainId, revision, targetId } = run as RunEntity & { chainId: string };
     const { file } = await database.of(ChainRevisionEntity).findOneByOrFail({ chainId, revision });
