@@ -187,7 +187,7 @@ export class ChainService {
     const titles = await this.database
       .of(TitleEntity)
       .find({ where: { trashedAt: IsNull() }, select: { id: true, name: true, chainId: true } });
-    const runs = await this.database
+    const query = this.database
       .of(RunEntity)
       .createQueryBuilder('run')
       .select('run.chainId', 'chainId')
@@ -197,8 +197,8 @@ export class ChainService {
       .innerJoin(TitleEntity, 'title', 'title.id = run.titleId AND title.trashedAt IS NULL')
       .where({ trashedAt: IsNull() })
       .groupBy('run.chainId')
-      .addGroupBy('run.titleId')
-      .getRawMany<{ chainId: string; titleId: string; count: number; last: string }>();
+      .addGroupBy('run.titleId');
+    const runs = await this.database.manyOf<{ chainId: string; titleId: string; count: number; last: string }>(query);
     // runs of a title that somebody may not know of are not counted for them either
     const { sees } = caller();
     const runsOf = new Map<string, { count: number; last: string }>();

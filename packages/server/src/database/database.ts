@@ -64,13 +64,16 @@ import { Modules1766800000000 } from './migrations/1766800000000-modules.ts';
 import { Outside1766900000000 } from './migrations/1766900000000-outside.ts';
 import { ManyRecordings1767000000000 } from './migrations/1767000000000-many-recordings.ts';
 import type { Sign } from './row-cache.ts';
+import { Survey } from './survey.ts';
+
+const fileOf = (dataFolder: string) => join(dataFolder, 'tonos.sqlite');
 
 /** The database of a data folder with its tables and how they came to be, not opened yet. */
 export const databaseAt = (dataFolder: string): DataSource =>
   new DataSource({
     type: 'better-sqlite3',
     driver: LibsqlConnection,
-    database: join(dataFolder, 'tonos.sqlite'),
+    database: fileOf(dataFolder),
     enableWAL: true,
     // a plain class name would be enough, but every table is named on its entity
     entities: [
@@ -147,12 +150,15 @@ type Reads<E extends ObjectLiteral> = Omit<
 export class Database {
   private lastTransaction: Promise<unknown> = Promise.resolve();
 
-  private constructor(private readonly source: DataSource) {}
+  private constructor(
+    private readonly source: DataSource,
+    private readonly survey: Survey,
+  ) {}
 
   static async open(dataFolder: string): Promise<Database> {
     const source = databaseAt(dataFolder);
     await source.initialize();
-    return new Database(source);
+    return new Database(source, new Survey(fileOf(dataFolder)));
   }
 
   /** For reading only: a change outside a transaction would fall into whichever is open, and go with it when that is undone. */
@@ -170,16 +176,26 @@ export class Database {
       .select(`${query.alias}.id`, 'id')
       .addSelect(`json_array(${columns.join(', ')}) || ''`, 'sign')
       .getQueryAndParameters();
-    const [{ signs }]: { signs: string }[] = await this.source.query(
+    const [{ signs }] = await this.many<{ signs: string }>(
       `SELECT json_group_array(json_array(id, sign)) AS signs FROM (${sql})`,
       parameters,
     );
     return (JSON.parse(signs) as [string, string][]).map(([id, sign]) => ({ id, sign }));
   }
 
-  /** What a question in SQL finds, where no entity says it. */
+  /** What a question in SQL finds, where no entity says it and few rows are looked at. */
   rows<Row>(sql: string, parameters: readonly unknown[]): Promise<Row[]> {
     return this.source.query(sql, [...parameters]);
+  }
+
+  /** As `rows`, where many are looked at: asked beside the main thread, of what is committed. */
+  many<Row>(sql: string, parameters: readonly unknown[]): Promise<Row[]> {
+    return this.survey.ask(sql, parameters);
+  }
+
+  /** The rows of a query as they are, asked beside the main thread. */
+  manyOf<Row>(query: SelectQueryBuilder<ObjectLiteral>): Promise<Row[]> {
+    return this.many(...query.getQueryAndParameters());
   }
 
   /** The columns of an entity that are read with it, without those that are large, as a query under that alias names them. */
@@ -211,6 +227,7 @@ export class Database {
 
   async close(): Promise<void> {
     await this.lastTransaction;
+    await this.survey.close();
     await this.source.destroy();
   }
 }

@@ -49,7 +49,7 @@ export async function runSummaries(database: Database, runs: readonly RunEntity[
     TargetEntity,
     runs.map(({ targetId }) => targetId),
   );
-  const rows = await database
+  const query = database
     .of(RunItemEntity)
     .createQueryBuilder('item')
     .select('item.runId', 'runId')
@@ -60,8 +60,8 @@ export async function runSummaries(database: Database, runs: readonly RunEntity[
     .addSelect('SUM(item.seconds)', 'workSeconds')
     .where({ runId: In(runs.map(({ id }) => id)) })
     .groupBy('item.runId')
-    .addGroupBy('item.status')
-    .getRawMany<CountRow>();
+    .addGroupBy('item.status');
+  const rows = await database.manyOf<CountRow>(query);
   const countedOf = new Map(runs.map(({ id }) => [id, nothingCounted()]));
   for (const { runId, status, count, accepted, soundSeconds, workSeconds } of rows) {
     const counted = countedOf.get(runId)!;

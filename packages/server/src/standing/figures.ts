@@ -1,7 +1,7 @@
 import { type DeliveredFigures, type Standing, TITLE_MEASURES, type TitleMeasure } from '@tonos/contract';
 import type { Database } from '../database/database.ts';
 
-/** So many items are read in one go: the server answers others between. */
+/** So many items are read in one go: other questions are answered between. */
 const PAGE = 400;
 
 type Row = { itemId: string } & Record<TitleMeasure, number | null>;
@@ -18,7 +18,7 @@ export async function deliveredFigures(
   const ids = [...itemOf.keys()];
   for (let from = 0; from < ids.length; from += PAGE) {
     const page = ids.slice(from, from + PAGE);
-    const rows = await database.rows<Row>(
+    const rows = await database.many<Row>(
       `SELECT id AS "itemId", ${COLUMNS} FROM run_item WHERE "after" IS NOT NULL AND id IN (${page.map(() => '?')})`,
       page,
     );
@@ -26,7 +26,6 @@ export async function deliveredFigures(
       const { recordingId, runId } = itemOf.get(itemId)!;
       all.push({ recordingId, runId: runId!, itemId, delivered });
     }
-    await new Promise(setImmediate);
   }
   // as the title has them
   const placeOf = new Map(standings.map(({ recordingId }, place) => [recordingId, place]));

@@ -51,7 +51,7 @@ export class TodayService {
   private async runs(): Promise<Today['runs']> {
     const { database, runs, surroundings } = this.needs;
     const open = await runs.list({ open: true });
-    const lengths = await database
+    const query = database
       .of(RunItemEntity)
       .createQueryBuilder('item')
       .select('item.runId', 'runId')
@@ -62,8 +62,8 @@ export class TodayService {
       )
       .setParameter('open', OPEN)
       .where({ runId: In(open.map(({ id }) => id)) })
-      .groupBy('item.runId')
-      .getRawMany<{ runId: string; whole: number; done: number }>();
+      .groupBy('item.runId');
+    const lengths = await database.manyOf<{ runId: string; whole: number; done: number }>(query);
     const sharesOf = new Map(lengths.map(({ runId, whole, done }) => [runId, whole ? done / whole : 0]));
     const now = Date.parse(surroundings.now());
     return open.map((run) => {

@@ -108,7 +108,7 @@ export class TitleService {
 
   /** With what lies in them, counted at once for all from an index. */
   private async describe(titles: readonly TitleEntity[]): Promise<Title[]> {
-    const counts = await this.database
+    const query = this.database
       .of(RecordingEntity)
       .createQueryBuilder('recording')
       .select('recording.titleId', 'titleId')
@@ -116,8 +116,8 @@ export class TitleService {
       .addSelect('TOTAL("lengthSeconds")', 'totalSeconds')
       .addSelect('TOTAL("isWarned")', 'warningCount')
       .where({ titleId: In(titles.map(({ id }) => id)), trashedAt: IsNull(), superseded: false, kind: 'voice' })
-      .groupBy('recording.titleId')
-      .getRawMany<{ titleId: string } & Counts>();
+      .groupBy('recording.titleId');
+    const counts = await this.database.manyOf<{ titleId: string } & Counts>(query);
     const countsOf = new Map(counts.map(({ titleId, ...rest }) => [titleId, rest]));
     return titles.map(({ trashedAt: _, details, ...title }) => ({
       ...title,

@@ -1,7 +1,7 @@
 import { readdir, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Integrity, Storage } from '@tonos/contract';
-import { In, IsNull } from 'typeorm';
+import { In } from 'typeorm';
 import type { Database } from '../database/database.ts';
 import type { EventBus } from '../events/event-bus.ts';
 import { ModuleEntity } from '../modules/module-entity.ts';
@@ -134,9 +134,10 @@ export class StorageService {
 
   /** Every file that a recording, an item, one of its earlier attempts or a cover needs. */
   async uses(): Promise<Use[]> {
-    const recordings = await this.database
-      .of(RecordingEntity)
-      .find({ where: { removedAt: IsNull() }, select: { id: true, sha256: true, titleId: true, name: true } });
+    const recordings = await this.database.many<Pick<RecordingEntity, 'id' | 'sha256' | 'titleId' | 'name'>>(
+      'SELECT id, sha256, "titleId", name FROM recording WHERE "removedAt" IS NULL',
+      [],
+    );
     const deliveries = this.database
       .of(RunItemEntity)
       .createQueryBuilder('item')
@@ -160,7 +161,10 @@ export class StorageService {
       .innerJoin(RunAttemptEntity, 'attempt', 'attempt.itemId = item.id')
       .addSelect('attempt.outputSha256', 'sha256')
       .where('NOT attempt.cleared');
-    const found = [...(await current.getRawMany<Delivery>()), ...(await earlier.getRawMany<Delivery>())];
+    const found = [
+      ...(await this.database.manyOf<Delivery>(current)),
+      ...(await this.database.manyOf<Delivery>(earlier)),
+    ];
     return [
       ...(await this.covers()),
       ...(await this.modules()),
@@ -181,7 +185,7 @@ export class StorageService {
 
   /** What stands in recordings, and what recipes call for. */
   private async fromOutside(): Promise<Use[]> {
-    const found = await this.database.rows<Omit<Use, 'kind' | 'clearable'> & { runId: string | null }>(
+    const found = await this.database.many<Omit<Use, 'kind' | 'clearable'> & { runId: string | null }>(
       `SELECT json_extract(one.value, '$.sha256') AS sha256, recording."titleId", json_extract(one.value, '$.name') AS name,
           recording.id AS "recordingId", NULL AS "runId"
         FROM recording, json_each(recording.frozen) one WHERE recording.frozen != '{}'
@@ -211,7 +215,7 @@ export class StorageService {
   /** Those that titles have, and those that recipes call for. */
   private async covers(): Promise<Use[]> {
     const titles = await this.database.of(TitleEntity).find({ select: { id: true, cover: true } });
-    const recipes = await this.database
+    const query = this.database
       .of(RunItemEntity)
       .createQueryBuilder('item')
       .innerJoin(RunEntity, 'run', 'run.id = item.runId')
@@ -219,8 +223,8 @@ export class StorageService {
       .addSelect('run.id', 'runId')
       .addSelect(`json_extract(item.recipe, '$.notes.picture.sha256')`, 'sha256')
       .where(`json_extract(item.recipe, '$.notes.picture.sha256') IS NOT NULL`)
-      .groupBy('run.titleId, run.id, sha256')
-      .getRawMany<{ titleId: string; runId: string; sha256: string }>();
+      .groupBy('run.titleId, run.id, sha256');
+    const recipes = await this.database.manyOf<{ titleId: string; runId: string; sha256: string }>(query);
     const own = titles.flatMap(({ id, cover }) => (cover ? [{ titleId: id, sha256: cover.sha256 }] : []));
     return [...own, ...recipes].map((one): Use => ({ ...one, name: 'cover', kind: 'cover', clearable: false }));
   }

@@ -1,0 +1,14 @@
+import { workerData } from 'node:worker_threads';
+import { LibsqlConnection } from './libsql-driver.ts';
+import type { Question } from './survey.ts';
+
+/** As long as a write may hold up one who reads: in WAL mode only while the file is made anew. */
+const PATIENCE_MS = 5000;
+
+// the pool hands over what it was given in second place
+const [, path] = workerData as [unknown, string];
+const connection = new LibsqlConnection(path, { timeout: PATIENCE_MS });
+connection.pragma('query_only = 1');
+
+/** Answers one question of the server's main thread. @returns its rows */
+export default ({ sql, parameters }: Question): Record<string, unknown>[] => connection.prepare(sql).all(...parameters);
