@@ -290,7 +290,7 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
     features: (calls) => {
       titleRoutes(calls, titles);
       uploads.serve(calls);
-      meRoutes(calls, { people, credentials, guessing, shared: shared !== null });
+      meRoutes(calls, { people, credentials, guessing, shared: shared !== null, bus });
       const presence = new PresenceList(people, bus, surroundings);
       const back = `${origin}${ROUTES.fromProvider.path}`;
       const provider = options.provider ? new Provider(options.provider, back) : null;

@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import type { ServerEvent } from '@tonos/contract';
 
 /** @param only the person whom it concerns; undefined for everybody */
@@ -8,6 +9,16 @@ export class EventBus {
   private readonly listeners = new Set<Listener>();
   /** Parts of the server that remember something until it changes. */
   private readonly watchers: ((event: ServerEvent) => void)[] = [];
+  private readonly start = randomUUID();
+  private told = 0;
+
+  /**
+   * Another one whenever something was told that a page would ask again: what was answered at one mark still stands where the mark is the
+   * same. How far something has come is told again anyway.
+   */
+  get mark(): string {
+    return `${this.start}.${this.told}`;
+  }
 
   /** Whether anybody listens: what nobody hears need not be looked up. */
   get isHeard(): boolean {
@@ -16,6 +27,7 @@ export class EventBus {
 
   publish(event: ServerEvent, only?: string): void {
     this.note(event);
+    if (!event.type.endsWith('-progress')) this.told++;
     for (const listener of this.listeners) listener(event, only);
   }
 

@@ -30,7 +30,7 @@ export function eventRoutes(
   serve(calls, ROUTES.events, ({ response, caller }) => {
     const { personId, credential, sees } = caller!;
     response.set({ 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-store', 'X-Accel-Buffering': 'no' });
-    response.write('retry: 1000\n\n');
+    response.write(`retry: 1000\n\nevent: begun\ndata: ${JSON.stringify(bus.mark)}\n\n`);
     const unwatch = credential ? watch(credential.id, () => response.destroy()) : () => {};
     const unsubscribe = bus.subscribe((event, only) => {
       const titleId = titleOf(event);

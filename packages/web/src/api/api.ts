@@ -39,6 +39,7 @@ import {
   type Reply,
   type Tag,
 } from './endpoint.ts';
+import { noteFirstMark } from './first-mark.ts';
 import { machineEndpoints } from './machine-endpoints.ts';
 import { outsideEndpoints } from './outside-endpoints.ts';
 import { peopleEndpoints } from './people-endpoints.ts';
@@ -89,6 +90,7 @@ const plain = fetchBaseQuery({ baseUrl: '/' });
 /** Where nobody is signed in any more, the page asks who does; what was under work stays in it. */
 const orSignIn: typeof plain = async (asked, tools, more) => {
   const answer = await plain(asked, tools, more);
+  if (tools.endpoint === 'me') noteFirstMark(answer.meta?.response);
   const isSignedOut = (answer.error?.data as { code?: string } | undefined)?.code === 'signed-out';
   if (isSignedOut && tools.endpoint !== 'me') tools.dispatch(api.util.invalidateTags(['Me']));
   return answer;

@@ -124,7 +124,7 @@ it('where a page of the rest fails, the list stays unfinished, and is asked for 
     }
   };
   await dispatch(api.endpoints.recordings.initiate('t'));
-  await new Promise((resolve) => setTimeout(resolve, 100));
+  while (isDown) await new Promise((resolve) => setTimeout(resolve, 10));
   expect([known().length, store.getState().arriving]).toEqual([1200, { t: true }]);
   await settled();
   expect(known()).toHaveLength(COUNT);

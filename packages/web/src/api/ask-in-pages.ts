@@ -8,6 +8,9 @@ import { request } from './request.ts';
 /** What is seen at once, under two megabytes; and what comes behind it in one go. */
 const FIRST_ROWS = 200;
 const MORE_ROWS = 1000;
+/** The page is left so much time to draw the first rows before the rest is asked for and read, and more where it is still at it. */
+const DRAWN_MS = 200;
+const MOST_DRAWN_MS = 2000;
 /** So often at most a whole list is read, where others change it all the while. */
 const MOST_TRIES = 3;
 /** Where the rest did not come, it is asked for once more after this. */
@@ -86,6 +89,7 @@ export function askInPages<Reply, Row extends Placed>(
       // somebody asked anew meanwhile: what comes then is whole
       const isNewest = () => getCacheEntry().requestId === requestId;
       dispatch(begun(id));
+      await drawn();
       const { error, count } = await rest(id, tools, (rows) => {
         if (isNewest())
           updateCachedData((draft) => {
@@ -99,6 +103,14 @@ export function askInPages<Reply, Row extends Placed>(
       else setTimeout(() => askAgain(dispatch, providesTags(id)), error ? AGAIN_MS : 0);
     },
   });
+}
+
+/** When the page has drawn what it has, and rests. */
+async function drawn(): Promise<void> {
+  await new Promise((resolve) => setTimeout(resolve, DRAWN_MS));
+  // not every browser tells
+  if ('requestIdleCallback' in globalThis)
+    await new Promise((resolve) => requestIdleCallback(resolve, { timeout: MOST_DRAWN_MS }));
 }
 
 /** Whether there is an answer that people look at. */

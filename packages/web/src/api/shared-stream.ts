@@ -1,3 +1,5 @@
+import { firstMark } from './first-mark.ts';
+
 /** What one of the page's tabs tells the others. */
 type Told = { kind: 'event'; data: string } | { kind: 'gap' };
 
@@ -51,24 +53,23 @@ const AGAIN_MS = 3000;
 
 /** One's own stream. It connects again by itself where it broke off, and is begun anew where it was refused. */
 function listen(url: string, onEvent: (data: string) => void, onGap: () => void): () => void {
-  // what was asked before the first connection may have changed until it stood
-  let gap = true;
+  // what was asked before the first connection may have changed until it stood; behind a break anything may have
+  let known = firstMark();
   let source: EventSource;
   let timer: ReturnType<typeof setTimeout> | undefined;
   const begin = () => {
     source = new EventSource(url);
     source.onmessage = ({ data }) => onEvent(data as string);
     source.onerror = () => {
-      gap = true;
       if (source.readyState !== EventSource.CLOSED) return;
       // whoever is signed out learns it by what the page asks then
       onGap();
       timer = setTimeout(begin, AGAIN_MS);
     };
-    source.onopen = () => {
-      if (gap) onGap();
-      gap = false;
-    };
+    source.addEventListener('begun', ({ data }: MessageEvent<string>) => {
+      if (JSON.parse(data) !== known) onGap();
+      known = undefined;
+    });
   };
   begin();
   return () => {

@@ -5,7 +5,7 @@ import { api, EVERYTHING } from './api.ts';
 import { listenTogether } from './shared-stream.ts';
 import { take } from './take-event.ts';
 
-/** Listens to the server for as long as the page is open. After a gap, and when listening begins, everything is asked afresh. */
+/** Listens to the server for as long as the page is open. After a gap everything is asked afresh. */
 export function useServerEvents(): void {
   const dispatch = useAppDispatch();
   useEffect(

@@ -1,4 +1,5 @@
 import { configureStore } from '@reduxjs/toolkit';
+import { setAutoFreeze } from 'immer';
 import { useDispatch, useSelector } from 'react-redux';
 import { api } from '../api/api.ts';
 import { arrivingSlice } from '../api/arriving-slice.ts';
@@ -9,6 +10,10 @@ import { exampleSlice } from '../features/chain-editor/ledger/example-slice.ts';
 import { orderSlice } from '../features/running-order/order-slice.ts';
 import { listeningController, obeyedBy } from '../listening/listening-controller.ts';
 import { listeningSlice } from '../listening/listening-slice.ts';
+
+// thousands of rows come in at once, and freezing goes through all that hangs on them: tests and the server of `npm run dev` do, and find what
+// changes something in place
+if (import.meta.env?.PROD) setAutoFreeze(false);
 
 /** Tests make their own. */
 export const makeStore = () =>

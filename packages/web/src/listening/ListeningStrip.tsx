@@ -6,7 +6,7 @@ import { useEffect, useRef } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { useLocation } from 'react-router';
 import { api } from '../api/api.ts';
-import { useAppDispatch, useAppSelector } from '../app/store.ts';
+import { type RootState, useAppDispatch, useAppSelector } from '../app/store.ts';
 import { Wave } from '../plots/Wave.tsx';
 import { clock } from '../ui/time.ts';
 import { DeviceMenu } from './DeviceMenu.tsx';
@@ -19,16 +19,21 @@ import { MeterFigures } from './MeterFigures.tsx';
 
 const { playingChanged, sideChosen, levelMatchChanged, loopChosen, scrubbed, seekAsked } = listeningSlice.actions;
 const SEEK_SECONDS = 5;
-/** What a page shows comes first. */
+/** What a page shows comes first: nothing must have been on its way for so long. */
 const WARM_MS = 500;
+
+const isAsking = ({ api: { queries } }: RootState) =>
+  Object.values(queries).some((query) => query?.status === 'pending');
 
 /** At the foot of every page: what is being listened to. */
 export function ListeningStrip() {
   const { listened } = useAppSelector((state) => state.listening);
+  const asking = useAppSelector(isAsking);
   useEffect(() => {
+    if (asking) return undefined;
     const timer = setTimeout(() => listeningController.warm(), WARM_MS);
     return () => clearTimeout(timer);
-  }, []);
+  }, [asking]);
   return (
     <section className={classes.strip} aria-label="Listening">
       {listened ? (

@@ -1,0 +1,39 @@
+import type { ComponentType } from 'react';
+
+type Load = () => Promise<{ Component: ComponentType }>;
+
+const page =
+  <T extends string>(load: () => Promise<Record<T, ComponentType>>, name: T): Load =>
+  async () => ({ Component: (await load())[name] });
+
+/** What is shown at which address: each page is a file of its own, fetched when it is first looked at. */
+export const PAGES: Readonly<Record<string, Load>> = {
+  '/': page(() => import('../features/today/index.ts'), 'TodayPage'),
+  '/titles': page(() => import('../features/titles/index.ts'), 'TitlesPage'),
+  '/titles/:id': page(() => import('../features/title/index.ts'), 'TitlePage'),
+  '/titles/:id/figures': page(() => import('../features/title-figures/index.ts'), 'TitleFiguresPage'),
+  '/recordings/:id': page(() => import('../features/bench/index.ts'), 'BenchPage'),
+  '/chains': page(() => import('../features/chains/index.ts'), 'ChainsPage'),
+  '/chains/:id': page(() => import('../features/chain-editor/index.ts'), 'ChainPage'),
+  '/orders/:id': page(() => import('../features/running-order/index.ts'), 'OrderPage'),
+  '/targets': page(() => import('../features/targets/index.ts'), 'TargetsPage'),
+  '/runs': page(() => import('../features/runs/index.ts'), 'RunsPage'),
+  '/runs/:id': page(() => import('../features/run-board/index.ts'), 'RunBoardPage'),
+  '/runs/:id/beside/:other': page(() => import('../features/run-board/index.ts'), 'RunsBesidePage'),
+  '/trash': page(() => import('../features/trash/index.ts'), 'TrashPage'),
+  '/outside': page(() => import('../features/outside/index.ts'), 'OutsidePage'),
+  '/modules': page(() => import('../features/modules/index.ts'), 'ModulesPage'),
+  '/machines': page(() => import('../features/machines/index.ts'), 'MachinesPage'),
+  '/people': page(() => import('../features/people/index.ts'), 'PeoplePage'),
+  '/for-you': page(() => import('../features/people/index.ts'), 'ForMePage'),
+  '/you': page(() => import('../features/people/index.ts'), 'YouPage'),
+  '/account': page(() => import('../features/people/index.ts'), 'AccountPage'),
+  '/storage': page(() => import('../features/storage/index.ts'), 'StoragePage'),
+};
+
+/** What shows an address; undefined where nothing does. */
+export function pageAt(address: string): Load | undefined {
+  const shows = (path: string) => new RegExp(`^${path.replaceAll(/:\w+/g, '[^/]+')}/?$`).test(address);
+  const path = Object.keys(PAGES).find(shows);
+  return path === undefined ? undefined : PAGES[path];
+}
