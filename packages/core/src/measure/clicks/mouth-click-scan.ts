@@ -19,8 +19,8 @@ const AHEAD = ms(AHEAD_MS);
 /** What is kept: more than lies between the earliest cell that is looked at and the newest, 0.3 s, and what comes at once. */
 const KEPT = 2048;
 const MASK = KEPT - 1;
-/** Frames that are taken in one go. */
-export const MOST_SCANNED = 1024;
+/** Frames that are taken in one go: half a second of cells at the lowest rate. */
+export const MOST_SCANNED = 4096;
 const LEAST_POWER = dbToPower(-75);
 /** Of a power, silence included. */
 const decibels = (power: number): number => powerToDb(power + 1e-20);

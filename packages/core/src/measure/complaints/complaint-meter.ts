@@ -1,8 +1,7 @@
 import { byRate } from '../../dsp/by-rate.ts';
 import type { HalvedBlocks } from '../../dsp/halved-blocks.ts';
 import { Halvings, halvingsTo } from '../../dsp/halvings.ts';
-import { cut } from '../../signal/memory.ts';
-import type { Block, SignalFormat } from '../../signal/signal.ts';
+import { type Block, framesOf, type SignalFormat } from '../../signal/signal.ts';
 import { ClickPowers, MOST_SCANNED, MouthClickScan } from '../clicks/mouth-click-scan.ts';
 import { type Hum, strongest } from '../hum/find-lines.ts';
 import { type LineTables, lineTables } from '../hum/mains-lines.ts';
@@ -44,6 +43,9 @@ export class ComplaintMeter {
   private readonly channels: ChannelComplaints[];
   private readonly clickPowers: ClickPowers;
   private readonly thumps: ThumpMeter;
+  /** What waits to be scanned: many small pieces would cost more than what is done with them. */
+  private readonly waiting: Block;
+  private waitingFrames = 0;
 
   constructor({ sampleRateHz, channels }: SignalFormat, { rate }: Pick<HalvedBlocks, 'rate'>) {
     const halvings = halvingsTo(rate, SCAN_HZ);
@@ -54,6 +56,7 @@ export class ComplaintMeter {
       { length: count },
       () => new ChannelComplaints(sampleRateHz, scanRate, new Halvings(halvings), tables),
     );
+    this.waiting = Array.from({ length: count }, () => new Float32Array(MOST_SCANNED));
     this.clickPowers = new ClickPowers(scanRate, count);
     this.thumps = new ThumpMeter({ sampleRateHz: tables.rate, channels: count }, plosivePass(tables.rate));
   }
@@ -65,10 +68,26 @@ export class ComplaintMeter {
       one.findJumps(block[c]);
     });
     const scanned = channels.map(({ toScan }, c) => toScan.push(slower[c]));
-    for (const piece of cut(scanned, MOST_SCANNED))
-      this.clickPowers.hear(piece).forEach((powers, c) => {
-        channels[c].findBursts(powers);
+    const frames = framesOf(scanned);
+    for (let from = 0; from < frames; ) {
+      const count = Math.min(MOST_SCANNED - this.waitingFrames, frames - from);
+      this.waiting.forEach((own, c) => {
+        own.set(scanned[c].subarray(from, from + count), this.waitingFrames);
       });
+      from += count;
+      this.waitingFrames += count;
+      if (this.waitingFrames === MOST_SCANNED) this.scan();
+    }
+  }
+
+  /** Hears what has waited. */
+  private scan(): void {
+    const { channels } = this;
+    const scanned = this.waiting.map((own) => own.subarray(0, this.waitingFrames));
+    this.waitingFrames = 0;
+    this.clickPowers.hear(scanned).forEach((powers, c) => {
+      channels[c].findBursts(powers);
+    });
     const lows = channels.map(({ toLow }, c) => toLow.push(scanned[c]));
     channels.forEach(({ low }, c) => {
       low.hear(lows[c]);
@@ -77,6 +96,7 @@ export class ComplaintMeter {
   }
 
   conclude(): Heard {
+    this.scan();
     const lows = this.channels.map(({ low }) => low.conclude());
     // both sides of one microphone hold the same clicks and thumps
     const most = <T>(all: readonly T[], countOf: (one: T) => number): T =>
