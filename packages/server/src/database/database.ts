@@ -65,6 +65,7 @@ import { Outside1766900000000 } from './migrations/1766900000000-outside.ts';
 import { ManyRecordings1767000000000 } from './migrations/1767000000000-many-recordings.ts';
 import type { Sign } from './row-cache.ts';
 import { Survey } from './survey.ts';
+import { WriteAheadLog } from './write-ahead-log.ts';
 
 const fileOf = (dataFolder: string) => join(dataFolder, 'tonos.sqlite');
 
@@ -75,6 +76,11 @@ export const databaseAt = (dataFolder: string): DataSource =>
     driver: LibsqlConnection,
     database: fileOf(dataFolder),
     enableWAL: true,
+    // the log is brought to the disk, and taken into the file, beside the main thread (write-ahead-log.ts)
+    prepareDatabase: (connection: LibsqlConnection) => {
+      connection.pragma('synchronous = NORMAL');
+      connection.pragma('wal_autocheckpoint = 0');
+    },
     // a plain class name would be enough, but every table is named on its entity
     entities: [
       TitleEntity,
@@ -149,16 +155,21 @@ type Reads<E extends ObjectLiteral> = Omit<
 /** The one database of a data folder. */
 export class Database {
   private lastTransaction: Promise<unknown> = Promise.resolve();
+  private readonly survey: Survey;
+  private readonly log: WriteAheadLog;
 
   private constructor(
     private readonly source: DataSource,
-    private readonly survey: Survey,
-  ) {}
+    path: string,
+  ) {
+    this.survey = new Survey(path);
+    this.log = new WriteAheadLog(`${path}-wal`, () => this.many('PRAGMA wal_checkpoint(PASSIVE)', []));
+  }
 
   static async open(dataFolder: string): Promise<Database> {
     const source = databaseAt(dataFolder);
     await source.initialize();
-    return new Database(source, new Survey(fileOf(dataFolder)));
+    return new Database(source, fileOf(dataFolder));
   }
 
   /** For reading only: a change outside a transaction would fall into whichever is open, and go with it when that is undone. */
@@ -210,13 +221,15 @@ export class Database {
   }
 
   /**
-   * Changes, all or nothing. One at a time: SQLite has one connection here, and two transactions that interleave on it
-   * would become one inside the other.
+   * Changes, all or nothing, and on the disk when this ends. One at a time: SQLite has one connection here, and two transactions that
+   * interleave on it would become one inside the other; the next one does not wait for the disk.
    */
-  transaction<T>(work: (manager: EntityManager) => Promise<T>): Promise<T> {
+  async transaction<T>(work: (manager: EntityManager) => Promise<T>): Promise<T> {
     const mine = this.lastTransaction.then(() => this.source.transaction(work));
     this.lastTransaction = mine.catch(() => {});
-    return mine;
+    const result = await mine;
+    await this.log.synced();
+    return result;
   }
 
   /** What SQLite's own check of every page and index finds; empty where the database is whole. */
@@ -227,6 +240,7 @@ export class Database {
 
   async close(): Promise<void> {
     await this.lastTransaction;
+    await this.log.close();
     await this.survey.close();
     await this.source.destroy();
   }

@@ -10,5 +10,12 @@ const [, path] = workerData as [unknown, string];
 const connection = new LibsqlConnection(path, { timeout: PATIENCE_MS });
 connection.pragma('query_only = 1');
 
-/** Answers one question of the server's main thread. @returns its rows */
-export default ({ sql, parameters }: Question): Record<string, unknown>[] => connection.prepare(sql).all(...parameters);
+/** Answers one question of the server's main thread. @returns its rows @throws Error with SQLite's own words */
+export default ({ sql, parameters }: Question): Record<string, unknown>[] => {
+  try {
+    return connection.prepare(sql).all(...parameters);
+  } catch (error) {
+    // the driver's own errors lose their words on the way to another thread
+    throw new Error((error as Error).message);
+  }
+};

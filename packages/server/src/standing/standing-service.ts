@@ -9,8 +9,10 @@ import {
 } from '@tonos/contract';
 import { IsNull } from 'typeorm';
 import type { Database } from '../database/database.ts';
+import { Kept } from '../database/row-cache.ts';
 import type { EventBus } from '../events/event-bus.ts';
 import { caller } from '../http/caller.ts';
+import { JsonText } from '../http/json-text.ts';
 import { checkThere } from '../http/problems.ts';
 import { RunEntity } from '../runs/run-entity.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
@@ -85,7 +87,7 @@ const LAST_ITEMS = `
 
 /** What was delivered of each recording. Worked out for a title when it is asked for, and again when something of it has changed. */
 export class StandingService {
-  private readonly known = new Map<string, Promise<Standing[]>>();
+  private readonly known = new Map<string, Promise<Kept<Standing[]>>>();
 
   constructor(
     private readonly database: Database,
@@ -103,6 +105,15 @@ export class StandingService {
   }
 
   async of(titleId: string): Promise<Standing[]> {
+    return (await this.keptOf(titleId)).value;
+  }
+
+  /** As `of`, in JSON. */
+  async textOf(titleId: string): Promise<JsonText<Standing[]>> {
+    return new JsonText((await this.keptOf(titleId)).json);
+  }
+
+  private async keptOf(titleId: string): Promise<Kept<Standing[]>> {
     checkThere('title', titleId, await this.database.of(TitleEntity).findOneBy({ id: titleId }));
     return this.ofKnown(titleId);
   }
@@ -125,16 +136,16 @@ export class StandingService {
     const { sees } = caller();
     for (const { id: titleId } of titles.filter(({ id }) => sees(id))) {
       const last = lastOf.get(titleId);
-      const counts = countStandings(await this.ofKnown(titleId));
+      const counts = countStandings((await this.ofKnown(titleId)).value);
       all.push({ titleId, counts, lastRunId: last?.id ?? null, lastRunAt: last?.createdAt ?? null });
     }
     return all;
   }
 
-  private ofKnown(titleId: string): Promise<Standing[]> {
+  private ofKnown(titleId: string): Promise<Kept<Standing[]>> {
     const known = this.known.get(titleId);
     if (known) return known;
-    const found = this.read(titleId);
+    const found = this.read(titleId).then((all) => new Kept(all));
     this.known.set(titleId, found);
     found.catch(() => this.known.delete(titleId));
     return found;

@@ -1,0 +1,48 @@
+import { type FileHandle, open } from 'node:fs/promises';
+
+/** So long after something was written it is taken from the log into the database's file. */
+const CHECKPOINT_MS = 30_000;
+
+/**
+ * Has the database's log on the disk before anybody is told that their change is kept. SQLite would wait for the disk itself, and everybody
+ * with it: some milliseconds on a good day, half a second where others keep the disk busy. Here those alone wait who changed something; changes that come
+ * while the disk is at work share the next turn. What a checkpoint takes from the log into the file waits likewise, on another thread.
+ */
+export class WriteAheadLog {
+  private file: Promise<FileHandle> | undefined;
+  private last: Promise<unknown> = Promise.resolve();
+  private next: Promise<void> | undefined;
+  private timer: NodeJS.Timeout | undefined;
+
+  /**
+   * @param path of the log; it is there once something has been written
+   * @param checkpoint takes what lies in the log into the database's file
+   */
+  constructor(
+    private readonly path: string,
+    private readonly checkpoint: () => Promise<unknown>,
+  ) {}
+
+  /** Until all that was written before this call is on the disk. */
+  synced(): Promise<void> {
+    this.timer ??= setTimeout(() => {
+      this.timer = undefined;
+      this.checkpoint().catch(() => {}); // the next one takes it along
+    }, CHECKPOINT_MS).unref();
+    if (!this.next) {
+      this.next = this.last.then(async () => {
+        this.next = undefined;
+        this.file ??= open(this.path, 'r+');
+        await (await this.file).datasync();
+      });
+      this.last = this.next.catch(() => {});
+    }
+    return this.next;
+  }
+
+  async close(): Promise<void> {
+    clearTimeout(this.timer);
+    await this.last;
+    await (await this.file)?.close();
+  }
+}
