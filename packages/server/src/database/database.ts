@@ -65,7 +65,7 @@ import { Outside1766900000000 } from './migrations/1766900000000-outside.ts';
 import { ManyRecordings1767000000000 } from './migrations/1767000000000-many-recordings.ts';
 import type { Sign } from './row-cache.ts';
 import { Survey } from './survey.ts';
-import { WriteAheadLog } from './write-ahead-log.ts';
+import { LONG_LOG_BYTES, WriteAheadLog } from './write-ahead-log.ts';
 
 const fileOf = (dataFolder: string) => join(dataFolder, 'tonos.sqlite');
 
@@ -80,6 +80,7 @@ export const databaseAt = (dataFolder: string): DataSource =>
     prepareDatabase: (connection: LibsqlConnection) => {
       connection.pragma('synchronous = NORMAL');
       connection.pragma('wal_autocheckpoint = 0');
+      connection.pragma(`journal_size_limit = ${LONG_LOG_BYTES}`);
     },
     // a plain class name would be enough, but every table is named on its entity
     entities: [

@@ -1,7 +1,7 @@
-import { mkdtemp, open, rm, writeFile } from 'node:fs/promises';
+import { mkdtemp, open, rm, truncate, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { WriteAheadLog } from './write-ahead-log.ts';
+import { LONG_LOG_BYTES, WriteAheadLog } from './write-ahead-log.ts';
 
 it('whoever writes while the disk is at work waits for a turn that began later, and shares it', async () => {
   const folder = await mkdtemp(join(tmpdir(), 'tonos-log-'));
@@ -15,7 +15,8 @@ it('whoever writes while the disk is at work waits for a turn that began later, 
   const turn = async (count: number) => {
     while (turns.length < count) await new Promise(setImmediate);
   };
-  const log = new WriteAheadLog(path, async () => {});
+  let checkpoints = 0;
+  const log = new WriteAheadLog(path, async () => void checkpoints++);
   const kept: number[] = [];
   const write = (change: number) => log.synced().then(() => kept.push(change));
   try {
@@ -39,6 +40,11 @@ it('whoever writes while the disk is at work waits for a turn that began later, 
     await expect(log.synced()).rejects.toThrow('The disk is gone');
     disk.datasync = datasync;
     await log.synced();
+    // what is long is taken over at once
+    expect(checkpoints).toBe(0);
+    await truncate(path, LONG_LOG_BYTES + 1);
+    await log.synced();
+    expect(checkpoints).toBe(1);
   } finally {
     disk.datasync = datasync;
     await log.close();

@@ -1,7 +1,9 @@
 import { type FileHandle, open } from 'node:fs/promises';
 
-/** So long after something was written it is taken from the log into the database's file. */
+/** So long after something was written it is taken from the log into the database's file; at once where the log is longer than `LONG_LOG_BYTES`. */
 const CHECKPOINT_MS = 30_000;
+/** Behind a checkpoint SQLite cuts a log to this (`journal_size_limit`): what is longer holds what was not taken over. */
+export const LONG_LOG_BYTES = 8 * 1024 * 1024;
 
 /**
  * Has the database's log on the disk before anybody is told that their change is kept. SQLite would wait for the disk itself, and everybody
@@ -13,6 +15,7 @@ export class WriteAheadLog {
   private last: Promise<unknown> = Promise.resolve();
   private next: Promise<void> | undefined;
   private timer: NodeJS.Timeout | undefined;
+  private takingOver: Promise<void> | undefined;
 
   /**
    * @param path of the log; it is there once something has been written
@@ -25,24 +28,34 @@ export class WriteAheadLog {
 
   /** Until all that was written before this call is on the disk. */
   synced(): Promise<void> {
-    this.timer ??= setTimeout(() => {
-      this.timer = undefined;
-      this.checkpoint().catch(() => {}); // the next one takes it along
-    }, CHECKPOINT_MS).unref();
+    this.timer ??= setTimeout(() => this.takeOver(), CHECKPOINT_MS).unref();
     if (!this.next) {
       this.next = this.last.then(async () => {
         this.next = undefined;
         this.file ??= open(this.path, 'r+');
-        await (await this.file).datasync();
+        const file = await this.file;
+        await file.datasync();
+        if (!this.takingOver && (await file.stat()).size > LONG_LOG_BYTES) this.takeOver();
       });
       this.last = this.next.catch(() => {});
     }
     return this.next;
   }
 
+  private takeOver(): void {
+    clearTimeout(this.timer);
+    this.timer = undefined;
+    this.takingOver = this.checkpoint()
+      .catch(() => {}) // the next one takes it along
+      .then(() => {
+        this.takingOver = undefined;
+      });
+  }
+
   async close(): Promise<void> {
     clearTimeout(this.timer);
     await this.last;
+    await this.takingOver;
     await (await this.file)?.close();
   }
 }
