@@ -1,3 +1,5 @@
+import { inSlices } from '../in-slices.ts';
+
 /** A row, and a text that changes whenever what hangs on the row does. */
 export interface Sign {
   id: string;
@@ -19,7 +21,7 @@ export class Kept<Value> {
 /** A few kilobytes each. */
 const MOST_ROWS = 6000;
 
-/** Rows that are read, and written as JSON, in one go: the server answers others in between. */
+/** Rows that are read in one go. */
 const AT_ONCE = 25;
 
 /** What is given out of rows that are asked for again and again while a few of them change. Nobody may change what is given. */
@@ -32,11 +34,8 @@ export class RowCache<Value extends { id: string }> {
   /** What these rows give, in their order; a row that is gone by now is left out. @param make reads those that are not kept, by their ids */
   async complete(signs: readonly Sign[], make: (ids: string[]) => Promise<Value[]>): Promise<Kept<Value>[]> {
     const missing = signs.filter(({ id, sign }) => this.kept.get(id)?.sign !== sign).map(({ id }) => id);
-    const fresh = new Map<string, Kept<Value>>();
-    for (let at = 0; at < missing.length; at += AT_ONCE) {
-      if (at) await new Promise(setImmediate);
-      for (const value of await make(missing.slice(at, at + AT_ONCE))) fresh.set(value.id, new Kept(value));
-    }
+    const made = await inSlices(missing, AT_ONCE, (some) => make([...some]));
+    const fresh = new Map(made.map((value) => [value.id, new Kept(value)]));
     const all = signs.flatMap(({ id, sign }): Kept<Value>[] => {
       const one = fresh.get(id) ?? this.kept.get(id)?.one;
       if (!one) return [];

@@ -1,7 +1,7 @@
 import { ROUTES, type Route } from '@tonos/contract';
 import type { Request, RequestHandler, Response, Router } from 'express';
 import { asCaller, type Caller } from './caller.ts';
-import { JsonText } from './json-text.ts';
+import { type JsonText, textOf } from './json-text.ts';
 import { HttpProblem } from './problems.ts';
 
 export interface Call<Body, Query = unknown> {
@@ -125,8 +125,7 @@ export function serve<Body, Reply, Query>(
     if (route.streams || response.headersSent) return;
     response.status(route.status);
     if (reply === undefined) response.end();
-    else if (reply instanceof JsonText) response.type('json').send(reply.text);
-    else response.json(reply);
+    else response.type('json').send(await textOf(reply));
   };
   calls.router[route.method](route.path, calls.admitting(route as Route), ...(readBody ? [readBody] : []), answer);
 }

@@ -17,6 +17,7 @@ import { JsonText } from '../http/json-text.ts';
 import { mediaTypeOf } from '../http/media-types.ts';
 import { checkThere, HttpProblem, notFound } from '../http/problems.ts';
 import { checkVersion } from '../http/version-header.ts';
+import { inSlices } from '../in-slices.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
 import type { Surroundings } from '../surroundings.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
@@ -30,8 +31,8 @@ import { checkCutsOf, type PartKind, type Parts, startOf, withoutPart, withPart 
 import { type Sight, sightOf } from './sight.ts';
 import { checkMayPut, checkMayTake } from './who-may-mark.ts';
 
-/** Rows that are read in one go: each is some kilobytes of JSON. */
-const AT_ONCE = 100;
+/** Rows that are written, or read, in one go: each is some kilobytes of JSON. */
+const AT_ONCE = 50;
 
 /** Recordings of titles: brought in, looked at, labelled, marked, ordered, replaced. */
 export class RecordingService {
@@ -94,7 +95,7 @@ export class RecordingService {
   /** Labels, adjustments, trash and restore, for many at once. All of them or none. */
   async change({ ids, trashed, adjust, ...labels }: RecordingsChange): Promise<Recording[]> {
     const wanted = [...new Set(ids)];
-    const changed = await this.database.transaction(async (manager) => {
+    const recordings = await this.database.transaction(async (manager) => {
       const found = await manager.find(RecordingEntity, {
         where: { id: In(wanted), removedAt: IsNull() },
         select: { id: true },
@@ -111,7 +112,10 @@ export class RecordingService {
       // what only goes to the trash, and comes back, is what it was
       const version = counts ? { version: () => 'version + 1' } : {};
       if (given.length || counts)
-        await manager.update(RecordingEntity, { id: In(wanted) }, { ...Object.fromEntries(given), ...version });
+        await inSlices(wanted, AT_ONCE, async (some) => {
+          await manager.update(RecordingEntity, { id: In(some) }, { ...Object.fromEntries(given), ...version });
+          return [];
+        });
       if (adjust) {
         for (const recording of await manager.findBy(RecordingEntity, { id: In(wanted) })) {
           const own = adjust.replace ? [] : (recording.adjustments[adjust.chainId] ?? []);
@@ -123,9 +127,11 @@ export class RecordingService {
           await manager.save(recording);
         }
       }
-      return this.readSlowly(manager, wanted);
+      // who changes something else waits until this is over: what is told of these rows is never older than what was told before
+      const read = (some: readonly string[]) => manager.findBy(RecordingEntity, { id: In(some) });
+      const changed = await inSlices(wanted, AT_ONCE, async (some) => (await read(some)).map(describe));
+      return changed.sort((a, b) => a.position - b.position);
     });
-    const recordings = changed.map(describe);
     this.tellParts(recordings, [
       'speaker',
       'microphone',
@@ -136,19 +142,6 @@ export class RecordingService {
       ...(adjust ? ['adjustments' as const] : []),
     ]);
     return recordings;
-  }
-
-  /**
-   * In their order. Who only asks is answered in between; who changes something waits until the transaction is over, so that what is told of
-   * these rows is never older than what was told before.
-   */
-  private async readSlowly(manager: EntityManager, ids: readonly string[]): Promise<RecordingEntity[]> {
-    const all: RecordingEntity[] = [];
-    for (let at = 0; at < ids.length; at += AT_ONCE) {
-      all.push(...(await manager.findBy(RecordingEntity, { id: In(ids.slice(at, at + AT_ONCE)) })));
-      await new Promise(setImmediate);
-    }
-    return all.sort((a, b) => a.position - b.position);
   }
 
   /** P9: one event for all of a title, with what can have changed of each. */
