@@ -23,6 +23,7 @@ import { PersonEntity } from '../people/person-entity.ts';
 import { SessionEntity } from '../people/session-entity.ts';
 import { TokenEntity } from '../people/token-entity.ts';
 import { PresetEntity } from '../presets/preset-entity.ts';
+import { OverviewEntity } from '../recordings/overview-entity.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
 import { DraftEntity } from '../revisions/draft-entity.ts';
 import { RunAttemptEntity } from '../runs/run-attempt-entity.ts';
@@ -63,6 +64,7 @@ import { Sessions1766700000000 } from './migrations/1766700000000-sessions.ts';
 import { Modules1766800000000 } from './migrations/1766800000000-modules.ts';
 import { Outside1766900000000 } from './migrations/1766900000000-outside.ts';
 import { ManyRecordings1767000000000 } from './migrations/1767000000000-many-recordings.ts';
+import { Overviews1767100000000 } from './migrations/1767100000000-overviews.ts';
 import type { Sign } from './row-cache.ts';
 import { Survey } from './survey.ts';
 import { LONG_LOG_BYTES, WriteAheadLog } from './write-ahead-log.ts';
@@ -86,6 +88,7 @@ export const databaseAt = (dataFolder: string): DataSource =>
     entities: [
       TitleEntity,
       RecordingEntity,
+      OverviewEntity,
       ChainEntity,
       ChainRevisionEntity,
       TargetEntity,
@@ -143,6 +146,7 @@ export const databaseAt = (dataFolder: string): DataSource =>
       Modules1766800000000,
       Outside1766900000000,
       ManyRecordings1767000000000,
+      Overviews1767100000000,
     ],
     migrationsRun: true,
     synchronize: false,

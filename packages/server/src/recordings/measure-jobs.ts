@@ -8,6 +8,7 @@ import type { BlobStore } from '../storage/blob-store.ts';
 import type { Surroundings } from '../surroundings.ts';
 import type { JobEnd } from '../workers/messages.ts';
 import { describe } from './describe-recording.ts';
+import { OverviewEntity } from './overview-entity.ts';
 import { RecordingEntity } from './recording-entity.ts';
 
 /** Nobody has claimed it. */
@@ -76,7 +77,10 @@ export class MeasureJobs implements JobKind {
       // read again: people may have labelled or marked it meanwhile, or removed it for good
       const now = await manager.findOneBy(RecordingEntity, { id, removedAt: IsNull() });
       const change = now && this.outcome(now, end);
-      if (change) await manager.save(RecordingEntity, { ...now, ...change });
+      if (!change) return;
+      await manager.save(RecordingEntity, { ...now, ...change });
+      if (end.type === 'measured')
+        await manager.upsert(OverviewEntity, { recordingId: id, levels: end.overview }, ['recordingId']);
     };
     return { write };
   }
@@ -104,9 +108,9 @@ export class MeasureJobs implements JobKind {
   ): Partial<RecordingEntity> | undefined {
     if (end.type === 'failed') return { status: 'unreadable', error: end.error };
     if (end.type !== 'measured') return undefined;
-    const { measurement, overview, notes } = end;
+    const { measurement, notes } = end;
     const first = !known && !error;
     const own = first ? notes.marks.map((mark) => ({ id: this.surroundings.newId(), ...mark })) : [];
-    return { status: 'ready', measurement, overview, tags: notes.tags, marks: [...own, ...marks] };
+    return { status: 'ready', measurement, tags: notes.tags, marks: [...own, ...marks] };
   }
 }

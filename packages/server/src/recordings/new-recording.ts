@@ -46,7 +46,6 @@ export function newRecording({ titleId, file, position, old }: Coming, surroundi
     sha256,
     sizeBytes,
     measurement: null,
-    overview: null,
     error: null,
     createdAt: surroundings.now(),
     personId: personId ?? (isByItself() ? null : caller().personId),

@@ -90,10 +90,6 @@ export class RecordingEntity {
   @Column({ type: 'simple-json' })
   frozen!: Record<string, FrozenSound>;
 
-  /** Large and rarely wanted. */
-  @Column({ type: 'simple-json', nullable: true, select: false })
-  overview!: [number, number][] | null;
-
   @Column({ type: 'simple-json', nullable: true })
   error!: FileProblem | null;
 

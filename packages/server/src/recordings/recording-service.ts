@@ -25,6 +25,7 @@ import { pickUpsOf } from './by-hand.ts';
 import { describe } from './describe-recording.ts';
 import { newRecording, replaceable } from './new-recording.ts';
 import { type OpenNote, withOpenNotes } from './open-notes.ts';
+import { OverviewEntity } from './overview-entity.ts';
 import type { ReceivedFile } from './receive-files.ts';
 import { RecordingEntity } from './recording-entity.ts';
 import { checkCutsOf, type PartKind, type Parts, startOf, withoutPart, withPart } from './recording-parts.ts';
@@ -239,12 +240,9 @@ export class RecordingService {
   }
 
   async overview(id: string): Promise<RecordingOverview> {
-    const found = await this.entities.findOne({
-      where: { id, removedAt: IsNull() },
-      select: { id: true, overview: true },
-    });
-    if (!found) throw notFound('recording', id);
-    return { columns: found.overview ?? [] };
+    if (!(await this.entities.existsBy({ id, removedAt: IsNull() }))) throw notFound('recording', id);
+    const found = await this.database.of(OverviewEntity).findOneBy({ recordingId: id });
+    return { columns: found?.levels ?? [] };
   }
 
   /** The file as it came, and what it is to be taken for. */

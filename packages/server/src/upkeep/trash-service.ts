@@ -11,6 +11,7 @@ import { usersOfModule, usesOfModules } from '../modules/module-service.ts';
 import { OrderEntity, OrderRevisionEntity } from '../orders/order-entity.ts';
 import { PresetEntity } from '../presets/preset-entity.ts';
 import { checkOwn } from '../presets/preset-service.ts';
+import { OverviewEntity } from '../recordings/overview-entity.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
 import type { RecordingService } from '../recordings/recording-service.ts';
 import { DraftEntity } from '../revisions/draft-entity.ts';
@@ -345,8 +346,10 @@ const REMOVE: Record<TrashKind, Remove> = {
       const isTold =
         (await manager.existsBy(RunItemEntity, { recordingId: take })) ||
         (await manager.existsBy(ArrivalEntity, { recordingId: take }));
-      if (isTold) await manager.update(RecordingEntity, { id: take }, { ...EMPTIED, trashedAt: now, removedAt: now });
-      else await manager.delete(RecordingEntity, { id: take });
+      if (isTold) {
+        await manager.update(RecordingEntity, { id: take }, { ...EMPTIED, trashedAt: now, removedAt: now });
+        await manager.delete(OverviewEntity, { recordingId: take });
+      } else await manager.delete(RecordingEntity, { id: take });
     }
   },
   chain: async (manager, id) => {
@@ -368,7 +371,6 @@ const EMPTIED = {
   status: 'unreadable',
   error: { code: 'removed', message: 'It was removed for good. Add the recording again.' },
   measurement: null,
-  overview: null,
   tags: {},
   marks: [] as never[],
   boxes: [] as never[],
