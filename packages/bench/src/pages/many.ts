@@ -16,6 +16,7 @@ const MANY = 5000;
 const OTHERS = 5000;
 const RUNS = 199;
 const LABELLED = 1000;
+const TIMES = 7;
 const CALLS = 40;
 const LOOP_HOOK = join(import.meta.dirname, 'loop-delay.mjs');
 
@@ -161,7 +162,7 @@ export async function many(browser: Browser): Promise<Figure[]> {
     await onlooker.waitForTimeout(8000);
     const labels: number[] = [];
     const seen = await smoothness(onlooker, async () => {
-      for (let k = 0; k < 3; k++) {
+      for (let k = 0; k < TIMES; k++) {
         labels.push(await timed(() => call('PATCH', '/recordings', { ids: labelledIds, speaker: `Reader ${k}` })));
         await onlooker.waitForTimeout(1500);
       }
@@ -170,7 +171,7 @@ export async function many(browser: Browser): Promise<Figure[]> {
     tell({
       what: `${LABELLED} labels changed at once; frames in another tab meanwhile`,
       wanted: '300 ms; 50 ms',
-      found: `${milliseconds(p95(labels))}; 95 of 100 in ${milliseconds(seen.p95Ms)}`,
+      found: `median of ${TIMES} ${milliseconds(median(labels))}, the first behind a start ${milliseconds(labels[0])}; 95 of 100 in ${milliseconds(seen.p95Ms)}`,
     });
 
     for (const [what, address, rows] of [
