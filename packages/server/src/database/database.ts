@@ -65,8 +65,8 @@ import { Modules1766800000000 } from './migrations/1766800000000-modules.ts';
 import { Outside1766900000000 } from './migrations/1766900000000-outside.ts';
 import { ManyRecordings1767000000000 } from './migrations/1767000000000-many-recordings.ts';
 import { Overviews1767100000000 } from './migrations/1767100000000-overviews.ts';
+import { Reader } from './reader.ts';
 import type { Sign } from './row-cache.ts';
-import { Survey } from './survey.ts';
 import { LONG_LOG_BYTES, WriteAheadLog } from './write-ahead-log.ts';
 
 const fileOf = (dataFolder: string) => join(dataFolder, 'tonos.sqlite');
@@ -160,14 +160,14 @@ type Reads<E extends ObjectLiteral> = Omit<
 /** The one database of a data folder. */
 export class Database {
   private lastTransaction: Promise<unknown> = Promise.resolve();
-  private readonly survey: Survey;
+  private readonly reader: Reader;
   private readonly log: WriteAheadLog;
 
   private constructor(
     private readonly source: DataSource,
     path: string,
   ) {
-    this.survey = new Survey(path);
+    this.reader = new Reader(path);
     this.log = new WriteAheadLog(`${path}-wal`, () => this.many('PRAGMA wal_checkpoint(PASSIVE)', []));
   }
 
@@ -206,7 +206,7 @@ export class Database {
 
   /** As `rows`, where many are looked at: asked beside the main thread, of what is committed. */
   many<Row>(sql: string, parameters: readonly unknown[]): Promise<Row[]> {
-    return this.survey.ask(sql, parameters);
+    return this.reader.ask(sql, parameters);
   }
 
   /** The rows of a query as they are, asked beside the main thread. */
@@ -246,7 +246,7 @@ export class Database {
   async close(): Promise<void> {
     await this.lastTransaction;
     await this.log.close();
-    await this.survey.close();
+    await this.reader.close();
     await this.source.destroy();
   }
 }

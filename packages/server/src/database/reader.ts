@@ -8,7 +8,7 @@ export interface Question {
 
 /** Beside this file: built where this is built, through a loader where this runs from its source. */
 const BESIDE = new URL(
-  import.meta.url.endsWith('.ts') ? './survey-from-source.mjs' : './survey-thread.js',
+  import.meta.url.endsWith('.ts') ? './reader-from-source.mjs' : './reader-thread.js',
   import.meta.url,
 );
 
@@ -16,7 +16,7 @@ const BESIDE = new URL(
  * Questions that go over many rows, asked on a thread with a connection of its own: SQLite answers in one go, and whoever asks on the main
  * thread holds everybody up meanwhile. What was committed before a question is in its answer; a transaction that is still open is not.
  */
-export class Survey {
+export class Reader {
   private pool: Tinypool | undefined;
 
   /** @param path of the database's file, which is there, and in WAL mode */

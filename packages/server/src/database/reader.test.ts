@@ -5,7 +5,7 @@ import { WorkerTokenEntity } from '../machines/worker-token-entity.ts';
 import { Database } from './database.ts';
 
 it('questions over many rows see what is committed and no more, and take the log into the file beside the main thread', async () => {
-  const folder = await mkdtemp(join(tmpdir(), 'tonos-survey-'));
+  const folder = await mkdtemp(join(tmpdir(), 'tonos-reader-'));
   const database = await Database.open(folder);
   const names = () => database.many<{ name: string }>('SELECT name FROM worker_token', []);
   try {

@@ -1,6 +1,6 @@
 import { workerData } from 'node:worker_threads';
 import { LibsqlConnection } from './libsql-driver.ts';
-import type { Question } from './survey.ts';
+import type { Question } from './reader.ts';
 
 /** As long as a write may hold up one who reads: in WAL mode only while the file is made anew. */
 const PATIENCE_MS = 5000;

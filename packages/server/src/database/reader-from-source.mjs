@@ -2,4 +2,4 @@
 import { register } from 'tsx/esm/api';
 
 register();
-export default (await import('./survey-thread.ts')).default;
+export default (await import('./reader-thread.ts')).default;
