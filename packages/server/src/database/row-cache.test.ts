@@ -3,7 +3,7 @@ import { RowCache } from './row-cache.ts';
 /** A table whose rows are read whole only where they are asked for. */
 function table() {
   const rows = new Map<string, { id: string; version: number; large: string }>();
-  const reads: string[][] = [];
+  const reads: (readonly string[])[] = [];
   const cache = new RowCache<{ id: string; version: number; large: string }>(3);
   const askKept = (...ids: string[]) =>
     cache.complete(

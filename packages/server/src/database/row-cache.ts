@@ -32,9 +32,9 @@ export class RowCache<Value extends { id: string }> {
   constructor(private readonly most = MOST_ROWS) {}
 
   /** What these rows give, in their order; a row that is gone by now is left out. @param make reads those that are not kept, by their ids */
-  async complete(signs: readonly Sign[], make: (ids: string[]) => Promise<Value[]>): Promise<Kept<Value>[]> {
+  async complete(signs: readonly Sign[], make: (ids: readonly string[]) => Promise<Value[]>): Promise<Kept<Value>[]> {
     const missing = signs.filter(({ id, sign }) => this.kept.get(id)?.sign !== sign).map(({ id }) => id);
-    const made = await inSlices(missing, AT_ONCE, (some) => make([...some]));
+    const made = await inSlices(missing, AT_ONCE, make);
     const fresh = new Map(made.map((value) => [value.id, new Kept(value)]));
     const all = signs.flatMap(({ id, sign }): Kept<Value>[] => {
       const one = fresh.get(id) ?? this.kept.get(id)?.one;

@@ -7,6 +7,12 @@ it('whoever writes while the disk is at work waits for a turn that began later, 
   const folder = await mkdtemp(join(tmpdir(), 'tonos-log-'));
   const path = join(folder, 'log');
   await writeFile(path, 'written');
+  // what can't be opened once is opened by the next
+  const late = new WriteAheadLog(join(folder, 'late'), async () => {});
+  await expect(late.synced()).rejects.toThrow('ENOENT');
+  await writeFile(join(folder, 'late'), 'written');
+  await late.synced();
+  await late.close();
   const own = await open(path);
   const disk = Object.getPrototypeOf(own) as { datasync(): Promise<void> };
   const { datasync } = disk;

@@ -11,7 +11,7 @@ export const LONG_LOG_BYTES = 8 * 1024 * 1024;
  * while the disk is at work share the next turn. What a checkpoint takes from the log into the file waits likewise, on another thread.
  */
 export class WriteAheadLog {
-  private file: Promise<FileHandle> | undefined;
+  private file: FileHandle | undefined;
   private last: Promise<unknown> = Promise.resolve();
   private next: Promise<void> | undefined;
   private timer: NodeJS.Timeout | undefined;
@@ -32,10 +32,9 @@ export class WriteAheadLog {
     if (!this.next) {
       this.next = this.last.then(async () => {
         this.next = undefined;
-        this.file ??= open(this.path, 'r+');
-        const file = await this.file;
-        await file.datasync();
-        if (!this.takingOver && (await file.stat()).size > LONG_LOG_BYTES) this.takeOver();
+        this.file ??= await open(this.path, 'r+');
+        await this.file.datasync();
+        if (!this.takingOver && (await this.file.stat()).size > LONG_LOG_BYTES) this.takeOver();
       });
       this.last = this.next.catch(() => {});
     }
@@ -56,6 +55,6 @@ export class WriteAheadLog {
     clearTimeout(this.timer);
     await this.last;
     await this.takingOver;
-    await (await this.file)?.close();
+    await this.file?.close();
   }
 }

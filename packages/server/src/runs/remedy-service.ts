@@ -74,7 +74,9 @@ export class RemedyService {
         'not-off-target',
         'Only an item that is off target has a remedy; one of these is not.',
       );
-    return Promise.all(off.map(async (item) => ({ item, question: await this.questionOf(item, run) })));
+    const asked: Asked[] = [];
+    for (const item of off) asked.push({ item, question: await this.questionOf(item, run) });
+    return asked;
   }
 
   /** Adjusts the recordings that a remedy helps, and renders them again; what somebody else changed or settled meanwhile stays. */

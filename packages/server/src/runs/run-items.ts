@@ -46,7 +46,7 @@ export class RunItems {
     return this.rows.complete(await this.database.signsOf(query, columns), (missing) => this.read(missing));
   }
 
-  private async read(ids: string[]): Promise<RunItem[]> {
+  private async read(ids: readonly string[]): Promise<RunItem[]> {
     const items = await this.database.of(RunItemEntity).findBy({ id: In(ids) });
     const recordings = await this.database.of(RecordingEntity).find({
       where: { id: In(items.map((item) => item.recordingId)) },
