@@ -1,4 +1,4 @@
-import { chainFile, orderFile, targetFile } from '@tonos/core';
+import { chainFile, targetFile } from '@tonos/core';
 import * as z from 'zod';
 import { newApproval } from './approval.ts';
 import { catalogueEntry, chain, chainChange, chainSummary, newDraft, newRevision, revision } from './chain.ts';
@@ -7,16 +7,8 @@ import { folder, folderQuery, fromFolder } from './folder.ts';
 import { forecastQuestion } from './forecast.ts';
 import { ledgerQuestion } from './ledger.ts';
 import { MACHINE_ROUTES } from './machine-routes.ts';
-import { moduleQuery, processorModule } from './module.ts';
-import {
-  newOrderDraft,
-  newOrderRevision,
-  orderRevision,
-  orderSummary,
-  programmeQuestion,
-  runningOrder,
-} from './order.ts';
-import { newOuting, outing, outings } from './outside.ts';
+import { ORDER_ROUTES } from './order-routes.ts';
+import { OUTSIDE_ROUTES } from './outside-routes.ts';
 import { PEOPLE_ROUTES } from './people-routes.ts';
 import { preset, presetChange, presetFile } from './preset.ts';
 import { recipeFile } from './recipe.ts';
@@ -238,76 +230,14 @@ export const ROUTES = {
   }),
   withdrawChainApproval: lead.remove('/api/chains/:id/revisions/:revision/approval', 'Approve it no longer.'),
 
-  orders: listener.get('/api/titles/:id/orders', 'The running orders of a title.', { reply: z.array(orderSummary) }),
-  addOrder: engineer.post('/api/titles/:id/orders', 'A new running order, from its file.', {
-    body: orderFile,
-    reply: runningOrder,
-  }),
-  order: listener.get('/api/orders/:id', 'One running order: its latest revision, its draft, its history.', {
-    reply: runningOrder,
-  }),
-  removeOrder: engineer.remove('/api/orders/:id', 'Move a running order to the trash.'),
-  orderRevision: listener.get('/api/orders/:id/revisions/:revision', 'One revision of a running order.', {
-    reply: orderRevision,
-  }),
-  keepOrder: engineer.post('/api/orders/:id/revisions', 'Keep an order as a new revision; the draft ends.', {
-    body: newOrderRevision,
-    reply: runningOrder,
-  }),
-  saveOrderDraft: engineer.put('/api/orders/:id/draft', 'Save work in progress.', {
-    body: newOrderDraft,
-    reply: runningOrder,
-  }),
-  dropOrderDraft: engineer.remove('/api/orders/:id/draft', 'Give up work in progress.'),
-  approveOrder: lead.post('/api/orders/:id/revisions/:revision/approval', 'Approve a revision of a running order.', {
-    body: newApproval,
-    reply: runningOrder,
-  }),
-  withdrawOrderApproval: lead.remove('/api/orders/:id/revisions/:revision/approval', 'Approve it no longer.'),
-  orderLedger: listener.post(
-    '/api/orders/:id/ledger',
-    'What an order does to the levels of its parts, its groups and the whole: lines of JSON, the last one "done" or "failed".',
-    { costly: true, body: programmeQuestion, streams: 'application/x-ndjson', status: 200 },
-  ),
+  ...ORDER_ROUTES,
 
   presets: listener.get('/api/presets', 'All presets of single steps.', { reply: z.array(preset) }),
   addPreset: engineer.post('/api/presets', 'A new preset, from a preset file.', { body: presetFile, reply: preset }),
   changePreset: engineer.patch('/api/presets/:id', 'Change a preset.', { body: presetChange, reply: preset }),
   removePreset: engineer.remove('/api/presets/:id', 'Move a preset to the trash.'),
 
-  modules: listener.get('/api/modules', 'The modules of the library, with who uses them.', {
-    reply: z.array(processorModule),
-  }),
-  addModule: engineer.post('/api/modules', 'Bring a WebAssembly module of at most 8 MB into the library.', {
-    takes: 'application/wasm',
-    costly: true,
-    query: moduleQuery,
-    reply: processorModule,
-  }),
-  moduleFile: listener.get('/api/modules/:sha256/file', 'A module itself, by its content.', {
-    streams: 'application/wasm',
-  }),
-  removeModule: engineer.remove('/api/modules/:id', 'Move a module that nobody uses to the trash.'),
-
-  outings: listener.get('/api/outside', 'What went out to other programs, and what came back of it.', {
-    reply: outings,
-  }),
-  sendOut: engineer.post('/api/outside', 'Send recordings out, as they came or as they are after a step of a chain.', {
-    costly: true,
-    body: newOuting,
-    reply: z.array(outing),
-  }),
-  outingFile: engineer.get('/api/outside/:id/file', 'The file that went out.', { streams: 'audio/wav' }),
-  handInOuting: engineer.put('/api/outside/:id/back', 'Hand in the file that came back.', {
-    costly: true,
-    takes: 'audio/wav',
-    reply: outing,
-  }),
-  takeOutOuting: engineer.post('/api/outside/:id/take-out', 'What was laid in goes; what stood there before is back.', {
-    reply: outing,
-    status: 200,
-  }),
-  forgetOuting: engineer.remove('/api/outside/:id', 'Wait for it no more. What was laid in stays.'),
+  ...OUTSIDE_ROUTES,
 
   indexPlaces: listener.get('/api/index', 'The lettered places that everybody shares.', { reply: z.array(indexPlace) }),
   setIndexPlace: engineer.put('/api/index/:letter', 'Put a chain, a preset or steps at a letter.', {

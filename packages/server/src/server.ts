@@ -283,6 +283,7 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
     webFolder: options.webFolder,
     shared,
     tell: (...what) => account.tell(...what),
+    mark: () => bus.mark,
     workerToken: (secret) => workerTokens.find(secret),
     gate: shared ? new GateShared({ database, people, credentials, cookie }) : new GateAlone(people),
     report: options.report,
@@ -290,7 +291,7 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
     features: (calls) => {
       titleRoutes(calls, titles);
       uploads.serve(calls);
-      meRoutes(calls, { people, credentials, guessing, shared: shared !== null, bus });
+      meRoutes(calls, { people, credentials, guessing, shared: shared !== null });
       const presence = new PresenceList(people, bus, surroundings);
       const back = `${origin}${ROUTES.fromProvider.path}`;
       const provider = options.provider ? new Provider(options.provider, back) : null;

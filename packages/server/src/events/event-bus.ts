@@ -1,6 +1,9 @@
 import { randomUUID } from 'node:crypto';
 import type { ServerEvent } from '@tonos/contract';
 
+/** How far something has come, and who looks at what: pages are told that again and again, and keep nothing that hangs on it. */
+const isTransient = ({ type }: ServerEvent): boolean => type.endsWith('-progress') || type === 'presence';
+
 /** @param only the person whom it concerns; undefined for everybody */
 type Listener = (event: ServerEvent, only?: string) => void;
 
@@ -10,14 +13,14 @@ export class EventBus {
   /** Parts of the server that remember something until it changes. */
   private readonly watchers: ((event: ServerEvent) => void)[] = [];
   private readonly start = randomUUID();
-  private told = 0;
+  private changes = 0;
 
   /**
-   * Another one whenever something was told that a page would ask again: what was answered at one mark still stands where the mark is the
-   * same. How far something has come is told again anyway.
+   * Another one whenever something has changed that a page would ask again, whether or not anybody heard of it: what was answered at one
+   * mark still stands where the mark is the same.
    */
   get mark(): string {
-    return `${this.start}.${this.told}`;
+    return `${this.start}.${this.changes}`;
   }
 
   /** Whether anybody listens: what nobody hears need not be looked up. */
@@ -27,12 +30,12 @@ export class EventBus {
 
   publish(event: ServerEvent, only?: string): void {
     this.note(event);
-    if (!event.type.endsWith('-progress')) this.told++;
     for (const listener of this.listeners) listener(event, only);
   }
 
   /** Tells the server's own parts alone. */
   note(event: ServerEvent): void {
+    if (!isTransient(event)) this.changes++;
     for (const watcher of this.watchers) watcher(event);
   }
 

@@ -1,4 +1,5 @@
-import { mkdtemp, rm, writeFile } from 'node:fs/promises';
+import { mkdir, mkdtemp, rm, writeFile } from 'node:fs/promises';
+import { request } from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Recording, Title } from '@tonos/contract';
@@ -9,6 +10,8 @@ let webFolder: string;
 beforeAll(async () => {
   webFolder = await mkdtemp(join(tmpdir(), 'tonos-web-'));
   await writeFile(join(webFolder, 'index.html'), '<title>Tonos</title>');
+  await mkdir(join(webFolder, 'assets'));
+  await writeFile(join(webFolder, 'assets', 'program.js'), '');
   server = await TestServer.start({ webFolder });
 });
 afterAll(async () => {
@@ -37,6 +40,31 @@ it('every answer says who may frame it, whom it is told from, and that nobody ke
   expect(headers.get('cache-control')).toBe('no-store');
   expect(headers.get('access-control-allow-origin')).toBeNull();
   expect(headers.get('x-powered-by')).toBeNull();
+});
+
+it('every answer says how far changes had been told when it was asked for', async () => {
+  const markOf = async (path: string) => (await fetch(`${server.origin}/api${path}`)).headers.get('tonos-mark');
+  const before = await markOf('/titles');
+  expect(await markOf('/targets')).toBe(before);
+  await server.call('POST', '/titles', { name: 'One more', kind: 'podcast' });
+  expect(await markOf('/titles')).not.toBe(before);
+});
+
+it('the program\u2019s files are kept by browsers for good, its document never, and neither is for another host', async () => {
+  const answered = (path: string, host = new URL(server.origin).host) =>
+    new Promise<{ status: number; kept: string | undefined }>((resolve, reject) => {
+      const asked = request(`${server.origin}${path}`, { headers: { host } }, (answer) => {
+        answer.resume();
+        resolve({ status: answer.statusCode!, kept: answer.headers['cache-control'] });
+      });
+      asked.on('error', reject).end();
+    });
+  for (const path of ['/', '/titles']) expect(await answered(path)).toEqual({ status: 200, kept: 'no-cache' });
+  const file = await answered('/assets/program.js');
+  expect(file).toEqual({ status: 200, kept: 'public, max-age=31536000, immutable' });
+  expect((await answered('/assets/gone.js')).status).toBe(404);
+  for (const path of ['/', '/assets/program.js'])
+    expect((await answered(path, 'elsewhere.example')).status).toBeGreaterThanOrEqual(400);
 });
 
 it('of the server\u2019s disk only the built page is served', async () => {

@@ -35,6 +35,8 @@ export interface AppOptions {
   /** Finds the token of a machine that works along. */
   workerToken(secret: string): Promise<unknown>;
   tell: Tell;
+  /** How far it has told of changes; whoever asks learns it, and can see later whether their answers still stand. */
+  mark(): string;
   /** Adds every feature's routes. */
   features(calls: Calls): void;
   report(error: unknown): void;
@@ -43,7 +45,7 @@ export interface AppOptions {
 }
 
 export function createApp({ version, webFolder, shared, features, report, logger, ...doors }: AppOptions): Express {
-  const { gate, tell, workerToken } = doors;
+  const { gate, tell, workerToken, mark } = doors;
   const app = express();
   app.disable('x-powered-by');
   // a hash over a list of thousands costs more than sending it again over the same machine
@@ -57,12 +59,24 @@ export function createApp({ version, webFolder, shared, features, report, logger
       crossOriginEmbedderPolicy: true,
     }),
   );
-  if (logger) app.use(requestLog(logger));
   app.set('trust proxy', shared?.proxies ?? false);
-  app.use(shared ? guardShared(shared) : guardAlone);
+  const guard = shared ? guardShared(shared) : guardAlone;
+  // the program's files are many and the same for everybody: neither logged nor looked for among calls
+  if (webFolder)
+    app.use(
+      '/assets',
+      guard,
+      express.static(join(webFolder, 'assets'), { immutable: true, maxAge: '1y', index: false }),
+    );
+  if (logger) app.use(requestLog(logger));
+  app.use(guard);
   const api = express.Router();
   api.use(onlyMachines(workerToken));
   api.use('/api', onlyKnown(gate));
+  api.use('/api', (_, response, next) => {
+    if (response.locals.caller) response.set('Tonos-Mark', mark());
+    next();
+  });
   // figures of a night's programme are long
   const [short, long, longest] = ['16kb', '2mb', '64mb'].map((limit) => express.json({ limit }));
   // nobody who is not known makes the server read much
@@ -85,15 +99,7 @@ export function createApp({ version, webFolder, shared, features, report, logger
 /** The page routes by itself: every address that is no file of it is its start. */
 function servePage(app: Express, folder: string): void {
   app.use(
-    express.static(folder, {
-      index: false,
-      setHeaders: (response, path) => {
-        response.setHeader(
-          'Cache-Control',
-          path.includes(`${join('/', 'assets')}`) ? 'public, max-age=31536000, immutable' : 'no-cache',
-        );
-      },
-    }),
+    express.static(folder, { index: false, setHeaders: (response) => response.setHeader('Cache-Control', 'no-cache') }),
   );
   app.get(/^(?!\/api\/)[^.]*$/, (_, response) => {
     response.setHeader('Cache-Control', 'no-cache');

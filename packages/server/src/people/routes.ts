@@ -1,7 +1,6 @@
 import { type AccessToken, type Person, ROUTES } from '@tonos/contract';
 import type { Request, Response } from 'express';
 import type { AccountService } from '../account/account-service.ts';
-import type { EventBus } from '../events/event-bus.ts';
 import { type Caller, checkRole } from '../http/caller.ts';
 import { HttpProblem, notFound } from '../http/problems.ts';
 import { type Calls, serve } from '../http/serve.ts';
@@ -24,18 +23,13 @@ export function meRoutes(
     credentials,
     guessing,
     shared,
-    bus,
-  }: { people: People; credentials: Credentials; guessing: Guessing; shared: boolean; bus: EventBus },
+  }: { people: People; credentials: Credentials; guessing: Guessing; shared: boolean },
 ): void {
   const meOf = ({ personId, role }: Caller) => {
     const person = people.get(personId)!;
     return { ...describePerson(person, true), role, shared, hasPassword: person.passwordHash !== null };
   };
-  serve(calls, ROUTES.me, ({ caller, response }) => {
-    // a page asks this before all else: its stream of events begins by telling whether anything has changed since
-    response.set('Tonos-Mark', bus.mark);
-    return meOf(caller!);
-  });
+  serve(calls, ROUTES.me, ({ caller }) => meOf(caller!));
   serve(calls, ROUTES.changeMe, async ({ caller, body, request }) => {
     if (caller!.credential?.kind === 'token')
       throw new HttpProblem(403, 'by-token', 'A token changes nobody: sign in for that.');

@@ -27,6 +27,7 @@ it('two who label at once: what is told last is what stands, for rows that both 
   const listening = new AbortController();
   const stream = await fetch(`${server.origin}/api/events`, { signal: listening.signal });
   const told = new Map<string, string>();
+  const keys = new Set<string>();
   const heard = (async () => {
     const decoder = new TextDecoder();
     let text = '';
@@ -38,7 +39,10 @@ it('two who label at once: what is told last is what stands, for rows that both 
         if (!line.startsWith('data: ')) continue;
         const event = JSON.parse(line.slice(6)) as ServerEvent;
         if (event.type === 'recordings')
-          for (const { id, speaker } of event.changes) if (speaker !== undefined) told.set(id, speaker);
+          for (const { id, ...part } of event.changes) {
+            for (const key of Object.keys(part)) keys.add(key);
+            if (part.speaker !== undefined) told.set(id, part.speaker);
+          }
       }
     }
   })().catch(() => {});
@@ -52,4 +56,6 @@ it('two who label at once: what is told last is what stands, for rows that both 
   await heard;
   expect(new Set(now.map(({ speaker }) => speaker))).toEqual(new Set(['Ada', 'Ben', 'Cy']));
   expect(now.filter(({ id, speaker }) => told.get(id) !== speaker)).toEqual([]);
+  // what was not changed is not told: pages ask anew what hangs on it
+  expect([...keys].sort()).toEqual(['speaker', 'version']);
 });

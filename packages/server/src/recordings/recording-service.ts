@@ -96,6 +96,8 @@ export class RecordingService {
   /** Labels, adjustments, trash and restore, for many at once. All of them or none. */
   async change({ ids, trashed, adjust, ...labels }: RecordingsChange): Promise<Recording[]> {
     const wanted = [...new Set(ids)];
+    // pages ask anew what hangs on a change: what was not touched is not told
+    const told = new Set<keyof Recording>(['version', ...(adjust ? (['adjustments'] as const) : [])]);
     const recordings = await this.database.transaction(async (manager) => {
       const found = await manager.find(RecordingEntity, {
         where: { id: In(wanted), removedAt: IsNull() },
@@ -109,6 +111,7 @@ export class RecordingService {
         ...(trashed === undefined ? {} : { trashedAt: trashed ? this.surroundings.now() : null }),
       };
       const given = Object.entries(change).filter(([, value]) => value !== undefined);
+      for (const [key] of given) told.add(key as keyof Recording);
       const counts = adjust || Object.values(labels).some((value) => value !== undefined);
       // what only goes to the trash, and comes back, is what it was
       const version = counts ? { version: () => 'version + 1' } : {};
@@ -133,15 +136,7 @@ export class RecordingService {
       const changed = await inSlices(wanted, AT_ONCE, async (some) => (await read(some)).map(describe));
       return changed.sort((a, b) => a.position - b.position);
     });
-    this.tellParts(recordings, [
-      'speaker',
-      'microphone',
-      'room',
-      'kind',
-      'trashedAt',
-      'version',
-      ...(adjust ? ['adjustments' as const] : []),
-    ]);
+    this.tellParts(recordings, [...told]);
     return recordings;
   }
 

@@ -12,9 +12,10 @@ import type {
   RunItem,
   RunSummary,
 } from '@tonos/contract';
-import { type EntityManager, In, IsNull } from 'typeorm';
+import { type EntityManager, type FindOptionsWhere, In, IsNull } from 'typeorm';
 import type { Database } from '../database/database.ts';
 import type { EventBus } from '../events/event-bus.ts';
+import { KeptAtMark } from '../events/kept-at-mark.ts';
 import { caller } from '../http/caller.ts';
 import { JsonText } from '../http/json-text.ts';
 import { checkThere, HttpProblem, notFound } from '../http/problems.ts';
@@ -66,6 +67,8 @@ export class RunService {
   private readonly attempts: RunAttempts;
   /** As they are looked at. */
   readonly items: RunItems;
+  /** How all stand that do not lie in the trash, the newest first. */
+  private readonly all: KeptAtMark<RunSummary[]>;
 
   constructor(
     private readonly database: Database,
@@ -75,22 +78,25 @@ export class RunService {
   ) {
     this.attempts = new RunAttempts(database, surroundings);
     this.items = new RunItems(database);
+    this.all = new KeptAtMark(bus, () => this.summarised());
   }
 
   /** @param open only those that are under way */
   async list({ open = false } = {}): Promise<RunSummary[]> {
+    const { sees } = caller();
+    const runs = await (open ? this.summarised({ status: In(['queued', 'working']) }) : this.all.get());
+    return runs.filter(({ titleId }) => sees(titleId));
+  }
+
+  private async summarised(only: FindOptionsWhere<RunEntity> = {}): Promise<RunSummary[]> {
     const runs = await this.database
       .of(RunEntity)
       .createQueryBuilder('run')
       .innerJoin(TitleEntity, 'title', 'title.id = run.titleId AND title.trashedAt IS NULL')
-      .where({ trashedAt: IsNull(), ...(open && { status: In(['queued', 'working']) }) })
+      .where({ trashedAt: IsNull(), ...only })
       .orderBy('run.createdAt', 'DESC')
       .getMany();
-    const { sees } = caller();
-    return runSummaries(
-      this.database,
-      runs.filter(({ titleId }) => sees(titleId)),
-    );
+    return runSummaries(this.database, runs);
   }
 
   /** What every run came to for a recording, in any of its takes; the newest run first. */

@@ -30,7 +30,9 @@ const nothingCounted = (): Counted => ({
 /** How runs stand, counted at once for all. */
 export async function runSummaries(database: Database, runs: readonly RunEntity[]): Promise<RunSummary[]> {
   const namesOf = async (entity: Named, ids: string[]) => {
-    const rows = await database.of<{ id: string; name: string }>(entity).findBy({ id: In([...new Set(ids)]) });
+    const rows = await database
+      .of<{ id: string; name: string }>(entity)
+      .find({ where: { id: In([...new Set(ids)]) }, select: { id: true, name: true } });
     return new Map(rows.map(({ id, name }) => [id, name]));
   };
   const titles = await namesOf(

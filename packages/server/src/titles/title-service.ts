@@ -4,6 +4,7 @@ import { pictureFrom, pictureSize } from '@tonos/formats';
 import { In, IsNull } from 'typeorm';
 import type { Database } from '../database/database.ts';
 import type { EventBus } from '../events/event-bus.ts';
+import { KeptAtMark } from '../events/kept-at-mark.ts';
 import { caller, checkRole } from '../http/caller.ts';
 import { checkThere, HttpProblem } from '../http/problems.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
@@ -12,6 +13,9 @@ import type { Surroundings } from '../surroundings.ts';
 import { TitleEntity } from './title-entity.ts';
 
 export class TitleService {
+  /** All that do not lie in the trash. */
+  private readonly all: KeptAtMark<Title[]>;
+
   constructor(
     private readonly database: Database,
     private readonly store: BlobStore,
@@ -23,13 +27,19 @@ export class TitleService {
       closed: boolean,
       byPersonId: string,
     ) => Promise<void> = async () => {},
-  ) {}
+  ) {
+    this.all = new KeptAtMark(bus, async () =>
+      this.describe(
+        await database
+          .of(TitleEntity)
+          .find({ where: { trashedAt: IsNull() }, order: { createdAt: 'ASC', name: 'ASC' } }),
+      ),
+    );
+  }
 
   async list(): Promise<Title[]> {
-    const titles = await this.database
-      .of(TitleEntity)
-      .find({ where: { trashedAt: IsNull() }, order: { createdAt: 'ASC', name: 'ASC' } });
-    return this.describe(titles.filter(({ id }) => caller().sees(id)));
+    const { sees } = caller();
+    return (await this.all.get()).filter(({ id }) => sees(id));
   }
 
   async get(id: string): Promise<Title> {
