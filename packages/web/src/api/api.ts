@@ -10,8 +10,6 @@ import {
   type MarkChange,
   type NewDraft,
   type NewIndexPlace,
-  type NewOrderDraft,
-  type NewOrderRevision,
   type NewRevision,
   type PresetChange,
   type RecordingChange,
@@ -24,8 +22,10 @@ import {
   type Trashed,
   type ViewQuery,
 } from '@tonos/contract';
-import type { OrderFile, TargetFile } from '@tonos/core';
+import type { TargetFile } from '@tonos/core';
+import { asWhole } from './as-whole.ts';
 import { askInPages } from './ask-in-pages.ts';
+import { fetchUnlessAsked } from './early.ts';
 import {
   all,
   ask,
@@ -39,8 +39,9 @@ import {
   type Reply,
   type Tag,
 } from './endpoint.ts';
-import { noteFirstMark } from './first-mark.ts';
+import { firstMark, noteFirstMark } from './first-mark.ts';
 import { machineEndpoints } from './machine-endpoints.ts';
+import { orderEndpoints } from './order-endpoints.ts';
 import { outsideEndpoints } from './outside-endpoints.ts';
 import { peopleEndpoints } from './people-endpoints.ts';
 import { request } from './request.ts';
@@ -85,14 +86,17 @@ export interface ItemOf {
 }
 const inRun = ({ runId, itemId }: ItemOf) => ({ params: { id: runId, itemId } });
 
-const plain = fetchBaseQuery({ baseUrl: '/' });
+const plain = fetchBaseQuery({ baseUrl: '/', fetchFn: fetchUnlessAsked });
 
 /** Where nobody is signed in any more, the page asks who does; what was under work stays in it. */
 const orSignIn: typeof plain = async (asked, tools, more) => {
   const answer = await plain(asked, tools, more);
-  if (tools.endpoint === 'me') noteFirstMark(answer.meta?.response);
+  // where nobody was known yet when the page began, it begins now
+  const { response } = answer.meta ?? {};
+  if (tools.endpoint === 'me' && response?.ok && firstMark() === undefined) noteFirstMark(response);
   const isSignedOut = (answer.error?.data as { code?: string } | undefined)?.code === 'signed-out';
   if (isSignedOut && tools.endpoint !== 'me') tools.dispatch(api.util.invalidateTags(['Me']));
+  asWhole(answer.data);
   return answer;
 };
 
@@ -117,6 +121,7 @@ export const api = createApi({
     ...peopleEndpoints(build),
     ...machineEndpoints(build),
     ...outsideEndpoints(build),
+    ...orderEndpoints(build),
 
     today: ask(build, ROUTES.today, all, ['Today']),
     titles: ask(build, ROUTES.titles, all, ['Titles']),
@@ -230,7 +235,6 @@ export const api = createApi({
       (params: { id: string; revision: number }) => ({ params }),
       ['Chains'],
     ),
-    orders: ask(build, ROUTES.orders, byId, ['Orders']),
     approveTarget: change(
       build,
       ROUTES.approveTarget,
@@ -238,51 +242,6 @@ export const api = createApi({
       ['Targets'],
     ),
     withdrawTargetApproval: change(build, ROUTES.withdrawTargetApproval, byId, ['Targets']),
-    approveOrder: change(
-      build,
-      ROUTES.approveOrder,
-      ({ sentence, ...params }: { id: string; revision: number; sentence: string }) => ({ params, body: { sentence } }),
-      ['Orders'],
-    ),
-    withdrawOrderApproval: change(
-      build,
-      ROUTES.withdrawOrderApproval,
-      (params: { id: string; revision: number }) => ({ params }),
-      ['Orders'],
-    ),
-    order: ask(build, ROUTES.order, byId, one('Orders')),
-    orderRevision: ask(build, ROUTES.orderRevision, (params: { id: string; revision: number }) => ({ params })),
-    addOrder: change(
-      build,
-      ROUTES.addOrder,
-      ({ titleId, order }: { titleId: string; order: OrderFile }) => ({ ...byId(titleId), body: order }),
-      ['Orders'],
-    ),
-    keepOrder: change(
-      build,
-      ROUTES.keepOrder,
-      ({ id, version, ...body }: { id: string; version: number } & NewOrderRevision) => ({
-        ...byId(id),
-        seen: version,
-        body,
-      }),
-      ['Orders', 'Standing'],
-    ),
-    saveOrderDraft: change(
-      build,
-      ROUTES.saveOrderDraft,
-      ({ id, version, ...body }: { id: string; version: number } & NewOrderDraft) => ({
-        ...byId(id),
-        seen: version,
-        body,
-      }),
-    ),
-    dropOrderDraft: change(
-      build,
-      ROUTES.dropOrderDraft,
-      ({ id, version }: { id: string; version: number }) => ({ ...byId(id), seen: version }),
-      ['Orders'],
-    ),
     presets: ask(build, ROUTES.presets, all, ['Presets']),
     addPreset: change(build, ROUTES.addPreset, (body: Body<'addPreset'>) => ({ body }), ['Presets']),
     changePreset: change(

@@ -2,15 +2,16 @@ import { type Dispatch, original } from '@reduxjs/toolkit';
 import type { BaseQueryApi } from '@reduxjs/toolkit/query/react';
 import type { Route, RowsQuery } from '@tonos/contract';
 import { arrivingSlice } from './arriving-slice.ts';
+import { asWhole } from './as-whole.ts';
 import { type BaseQuery, type Build, byId, type Tag } from './endpoint.ts';
+import { FIRST_ROWS } from './first-rows.ts';
 import { request } from './request.ts';
 
-/** What is seen at once, under two megabytes; and what comes behind it in one go. */
-const FIRST_ROWS = 200;
-const MORE_ROWS = 1000;
 /** The page is left so much time to draw the first rows before the rest is asked for and read, and more where it is still at it. */
 const DRAWN_MS = 200;
 const MOST_DRAWN_MS = 2000;
+/** What comes behind the first rows in one go. */
+const MORE_ROWS = 1000;
 /** So often at most a whole list is read, where others change it all the while. */
 const MOST_TRIES = 3;
 /** Where the rest did not come, it is asked for once more after this. */
@@ -70,7 +71,8 @@ export function askInPages<Reply, Row extends Placed>(
         });
         if (error) return { error };
         // where rows came or went between two pages, some were passed over
-        if (rows.length === count || tries === MOST_TRIES) return { data: withRows(first.data, rows) };
+        if (rows.length === count || tries === MOST_TRIES)
+          return { data: asWhole(withRows(first.data, asWhole(rows))) };
       }
     },
     async onQueryStarted(
@@ -94,7 +96,7 @@ export function askInPages<Reply, Row extends Placed>(
         if (isNewest())
           updateCachedData((draft) => {
             const known = original(draft as object) as Reply;
-            return withRows(known, joined(rowsOf(known), rows)) as typeof draft;
+            return asWhole(withRows(known, asWhole(joined(rowsOf(known), rows)))) as typeof draft;
           });
       });
       if (!isNewest()) return;

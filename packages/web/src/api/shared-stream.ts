@@ -1,4 +1,5 @@
-import { firstMark } from './first-mark.ts';
+import { ROUTES } from '@tonos/contract';
+import { firstMark, isStillAtFirstMark } from './first-mark.ts';
 
 /** What one of the page's tabs tells the others. */
 type Told = { kind: 'event'; data: string } | { kind: 'gap' };
@@ -23,8 +24,10 @@ export function listenTogether(url: string, { onEvent, onGap }: Listener): () =>
   const channel = new BroadcastChannel(NAME);
   const gone = new AbortController();
   channel.onmessage = ({ data: told }: MessageEvent<Told>) => (told.kind === 'gap' ? onGap() : onEvent(told.data));
+  let leads = false;
   const lead = () =>
     new Promise<void>((resolve) => {
+      leads = true;
       const end = listen(
         url,
         (data) => {
@@ -42,6 +45,10 @@ export function listenTogether(url: string, { onEvent, onGap }: Listener): () =>
       });
     });
   navigator.locks.request(NAME, { signal: gone.signal }, lead).catch(() => {}); // it is not wanted any more
+  // the stream that another tab listens to does not begin anew for this one: what changed since it first asked was not told here
+  void isStillAtFirstMark(ROUTES.me.path).then((isStill) => {
+    if (!isStill && !leads && !gone.signal.aborted) onGap();
+  });
   return () => {
     gone.abort();
     channel.close();

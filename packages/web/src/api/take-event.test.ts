@@ -85,6 +85,20 @@ it('P9: takes what changed of many at once, in their new order, and leaves the o
   expect(listed()[0]).toBe(untouched);
 });
 
+it.each([
+  [{ speaker: 'Ada', version: 2 }, 0],
+  [{ kind: 'music' as const, version: 2 }, 1],
+  [{ trashedAt: null, version: 2 }, 1],
+])('what is counted is not asked again for what nothing is counted by: %j', async (part, times) => {
+  const { dispatch, asked } = opened();
+  const query = dispatch(api.endpoints.standing.initiate('t'));
+  (await asked())([]);
+  await query;
+  take({ type: 'recordings', titleId: 't', changes: [{ id: 'a', ...part }] }, dispatch);
+  await new Promise((resolve) => setTimeout(resolve, 500));
+  expect(letGo).toHaveLength(times);
+});
+
 it('asks once for what is counted, however many events come', async () => {
   const { dispatch, asked } = opened();
   const query = dispatch(api.endpoints.standing.initiate('t'));

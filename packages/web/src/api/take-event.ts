@@ -1,7 +1,8 @@
 import { original } from '@reduxjs/toolkit';
 import type { Recording, ServerEvent } from '@tonos/contract';
-import type { AppDispatch } from '../app/store.ts';
+import type { AppDispatch, RootState } from '../app/store.ts';
 import { api, EVERYTHING, type Tag } from './api.ts';
+import { asWhole } from './as-whole.ts';
 import { progressSlice } from './progress-slice.ts';
 
 const { advanced, settled } = progressSlice.actions;
@@ -38,6 +39,13 @@ function soon(dispatch: AppDispatch, ...tags: Tag[]): void {
   }, SOON_MS);
 }
 
+/** What a recording is called by its network: nothing is counted or delivered by it. */
+const LABELS: ReadonlySet<string> = new Set(['id', 'version', 'speaker', 'microphone', 'room']);
+
+/** Of the recordings that are known one by one, or asked for. */
+const idsKnown = (_: AppDispatch, getState: () => RootState): string[] =>
+  api.util.selectCachedArgsForQuery(getState(), 'recording');
+
 const isListed = ({ trashedAt, superseded }: Recording) => trashedAt === null && !superseded;
 
 /** Brings what the page knows up to what the server tells. */
@@ -66,13 +74,17 @@ export function take(event: ServerEvent, dispatch: AppDispatch): void {
     case 'recordings': {
       const changes = new Map(event.changes.map((part) => [part.id, part]));
       const back = event.changes.some(({ trashedAt }) => trashedAt === null);
+      const labels =
+        event.changes.length > 0 && event.changes.every((part) => Object.keys(part).every((key) => LABELS.has(key)));
       change(dispatch, 'recordings', event.titleId, (list) => {
         // thousands of rows are not looked at one by one through what notes changes
         const known = (original(list as object) ?? list) as Recording[];
         const changed = known.map((one) => (changes.has(one.id) ? { ...one, ...changes.get(one.id) } : one));
-        return changed.filter(isListed).sort((a, b) => a.position - b.position) as typeof list;
+        return asWhole(changed.filter(isListed).sort((a, b) => a.position - b.position)) as typeof list;
       });
-      for (const part of event.changes) change(dispatch, 'recording', part.id, (one) => void Object.assign(one, part));
+      for (const id of dispatch(idsKnown))
+        if (changes.has(id)) change(dispatch, 'recording', id, (one) => void Object.assign(one, changes.get(id)));
+      if (labels) return;
       // those that come back from the trash are not known here
       soon(dispatch, 'Titles', 'Standing', 'Today', 'Shelf', 'Trash', ...(back ? (['Recordings'] as const) : []));
       return;

@@ -1,4 +1,5 @@
 import type { ComponentType } from 'react';
+import { firstQuestions, type Question } from './first-questions.ts';
 
 type Load = () => Promise<{ Component: ComponentType }>;
 
@@ -31,9 +32,11 @@ export const PAGES: Readonly<Record<string, Load>> = {
   '/storage': page(() => import('../features/storage/index.ts'), 'StoragePage'),
 };
 
-/** What shows an address; undefined where nothing does. */
-export function pageAt(address: string): Load | undefined {
-  const shows = (path: string) => new RegExp(`^${path.replaceAll(/:\w+/g, '[^/]+')}/?$`).test(address);
-  const path = Object.keys(PAGES).find(shows);
-  return path === undefined ? undefined : PAGES[path];
+/** What shows an address, and what it asks first; undefined where nothing does. */
+export function pageAt(address: string): { load: Load; questions: readonly Question[] } | undefined {
+  for (const [path, load] of Object.entries(PAGES)) {
+    const found = new RegExp(`^${path.replaceAll(/:\w+/g, '([^/]+)')}/?$`).exec(address);
+    if (found) return { load, questions: firstQuestions(path, found[1]) };
+  }
+  return undefined;
 }

@@ -21,6 +21,8 @@ export const theme = createTheme({
   focusRing: 'auto',
   components: {
     Button: { defaultProps: { size: 'sm' } },
+    // what is chosen from is made when it is opened
+    Combobox: { defaultProps: { keepMounted: false } },
     ActionIcon: { defaultProps: { variant: 'subtle' } },
     Notification: {
       defaultProps: { closeButtonProps: { 'aria-label': 'Close' } },

@@ -3,7 +3,7 @@ import { IconHeadphones } from '@tabler/icons-react';
 import { useState } from 'react';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { sayError } from '../ui/notify.ts';
-import { canChooseDevice } from './engine/listening-engine.ts';
+import { canChooseDevice } from './can-choose-device.ts';
 import { listeningSlice } from './listening-slice.ts';
 
 /** The sound devices; browsers keep their names back until a page may use a microphone, so one can be asked for that. */

@@ -1,6 +1,6 @@
-import { ActionIcon } from '@mantine/core';
 import { IconPlayerPauseFilled, IconPlayerPlayFilled } from '@tabler/icons-react';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
+import { RowButton } from '../ui/table/RowControls.tsx';
 import { type Listened, listeningSlice } from './listening-slice.ts';
 
 const { listened: listenedTo, playingChanged } = listeningSlice.actions;
@@ -18,8 +18,8 @@ export function PlayMark({ listened }: { listened: Listened }) {
     else dispatch(listenedTo({ listened, side: listened.result ? 'result' : 'source' }));
   };
   return (
-    <ActionIcon size="sm" aria-label={`${playing ? 'Pause' : 'Play'} ${listened.name}`} onClick={press}>
+    <RowButton aria-label={`${playing ? 'Pause' : 'Play'} ${listened.name}`} onClick={press}>
       {playing ? <IconPlayerPauseFilled size={14} /> : <IconPlayerPlayFilled size={14} />}
-    </ActionIcon>
+    </RowButton>
   );
 }

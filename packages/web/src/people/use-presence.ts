@@ -26,7 +26,8 @@ export function useBeingThere(): void {
 /** Colleagues who look at the same title or chain now. */
 export function useOthersHere(here: Partial<Whereabouts>): PersonRef[] {
   const me = useMe();
-  const { data = [] } = api.usePresenceQuery(undefined, { skip: !me?.shared });
+  // who is gone does not say so, and who came while this page began was not told here
+  const { data = [] } = api.usePresenceQuery(undefined, { skip: !me?.shared, pollingInterval: SAY_EVERY_MS });
   const there = data.filter(
     ({ titleId, chainId }) => (here.titleId && titleId === here.titleId) || (here.chainId && chainId === here.chainId),
   );

@@ -1,7 +1,5 @@
-import { type AnyStep, type CatalogueEntry, catalogue, stepOf } from '@tonos/core';
+import { type AnyStep, STEPS, stepOf } from '@tonos/core';
 import * as z from 'zod';
-
-export const CATALOGUE: readonly CatalogueEntry[] = catalogue();
 
 /** A setting as its JSON Schema says it: all that a form needs. */
 export interface SettingSchema {
@@ -55,8 +53,8 @@ function isMeant(typed: string, text: string): boolean {
 }
 
 /** Kinds that what was typed could mean, by their titles and everyday words. */
-export const findKinds = (typed: string): CatalogueEntry[] =>
-  CATALOGUE.filter(({ title, words }) => isMeant(typed, `${title} ${words.join(' ')}`));
+export const findKinds = (typed: string): AnyStep[] =>
+  STEPS.filter(({ title, words }) => isMeant(typed, `${title} ${words.join(' ')}`));
 
 /** Presets by their names and what they are for. */
 export const findPresets = <Named extends { name: string; tags: readonly string[] }>(

@@ -7,7 +7,7 @@ import { rulerScale } from '../../plots/ruler-scale.ts';
 import { measureOf } from '../../ui/limit-text.ts';
 import { RowsInView } from '../../ui/table/RowsInView.tsx';
 import { TableHead } from '../../ui/table/TableHead.tsx';
-import { useLedgerTable } from '../../ui/table/use-ledger-table.ts';
+import { areInPlace, useLedgerTable } from '../../ui/table/use-ledger-table.ts';
 import { BoardRow } from './BoardRow.tsx';
 import { boardColumns } from './board-columns.tsx';
 import { outlierNotes } from './outlier-notes.ts';
@@ -35,7 +35,7 @@ export function Board({ run, limits }: { run: Run; limits: readonly Limit[] }) {
   const shown = useMemo(() => shownItems(run.items, filter), [run.items, filter]);
   const withParts = run.orderId !== null;
   const columns = useMemo(() => boardColumns(limits, withParts), [limits, withParts]);
-  const table = useLedgerTable(shown, columns, IN_ORDER);
+  const table = useLedgerTable(shown, columns, IN_ORDER, areInPlace(shown));
   const scales = useMemo(
     () =>
       limits.map(({ measure, min, max }) => {

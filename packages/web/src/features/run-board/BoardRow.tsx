@@ -1,4 +1,4 @@
-import { ActionIcon, Tooltip } from '@mantine/core';
+import { Tooltip } from '@mantine/core';
 import { IconDownload, IconFileOff, IconRefresh } from '@tabler/icons-react';
 import { pathOf, ROUTES, type Run, type RunItem } from '@tonos/contract';
 import { figure, type Limit } from '@tonos/core';
@@ -12,6 +12,7 @@ import { Ruler } from '../../plots/Ruler.tsx';
 import type { RulerScale } from '../../plots/ruler-scale.ts';
 import { measureOf } from '../../ui/limit-text.ts';
 import { sayError } from '../../ui/notify.ts';
+import { RowButton, RowLink } from '../../ui/table/RowControls.tsx';
 import { clock, timeLeft } from '../../ui/time.ts';
 import { verdictText } from '../../ui/verdict-text.ts';
 import { ItemAccount } from './ItemAccount.tsx';
@@ -151,11 +152,6 @@ function State({ item }: { item: RunItem }) {
 }
 
 function RowActs({ run, item }: { run: Run; item: RunItem }) {
-  const [retry] = api.useRetryRunMutation();
-  const again = async () => {
-    const { error } = await retry({ id: run.id, itemIds: [item.id] });
-    if (error) sayError(`${item.name} was not tried again`, error);
-  };
   const listened = listenedOf(item);
   const settled = item.status !== 'queued' && item.status !== 'working';
   return (
@@ -167,26 +163,27 @@ function RowActs({ run, item }: { run: Run; item: RunItem }) {
         </Tooltip>
       )}
       {item.output && !item.cleared && (
-        <Tooltip label={item.output.name}>
-          <ActionIcon
-            size="sm"
-            component="a"
-            href={outputUrl(item)}
-            download
-            aria-label={`Download ${item.output.name}`}
-          >
-            <IconDownload size={16} />
-          </ActionIcon>
-        </Tooltip>
+        <RowLink href={outputUrl(item)} download title={item.output.name} aria-label={`Download ${item.output.name}`}>
+          <IconDownload size={16} />
+        </RowLink>
       )}
-      {settled && item.status !== 'within' && (
-        <Tooltip label="Try again">
-          <ActionIcon size="sm" aria-label={`Try ${item.name} again`} onClick={again}>
-            <IconRefresh size={16} />
-          </ActionIcon>
-        </Tooltip>
-      )}
+      {settled && item.status !== 'within' && <Again run={run} item={item} />}
     </div>
+  );
+}
+
+function Again({ run, item }: { run: Run; item: RunItem }) {
+  const [retry] = api.useRetryRunMutation();
+  const again = async () => {
+    const { error } = await retry({ id: run.id, itemIds: [item.id] });
+    if (error) sayError(`${item.name} was not tried again`, error);
+  };
+  return (
+    <Tooltip label="Try again">
+      <RowButton aria-label={`Try ${item.name} again`} onClick={again}>
+        <IconRefresh size={16} />
+      </RowButton>
+    </Tooltip>
   );
 }
 

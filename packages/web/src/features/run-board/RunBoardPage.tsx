@@ -1,7 +1,7 @@
 import { Button, Menu } from '@mantine/core';
 import { useInterval } from '@mantine/hooks';
 import { pathOf, ROUTES, type Run, type RunChange } from '@tonos/contract';
-import { useState } from 'react';
+import { useDeferredValue, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { api } from '../../api/api.ts';
 import { useAppSelector } from '../../app/store.ts';
@@ -21,7 +21,9 @@ import { runProgress } from './run-progress.ts';
 /** A run: a row a recording, a column a limit. */
 export function RunBoardPage() {
   const { id = '' } = useParams();
-  const { data: run, error, refetch } = api.useRunQuery(id);
+  const { data: newest, error, refetch } = api.useRunQuery(id);
+  // thousands of rows are drawn anew when nothing else waits
+  const run = useDeferredValue(newest);
   // an earlier version where the target was changed since
   const { data: target } = api.useTargetQuery(run?.targetId ?? '', { skip: !run });
   if (error)

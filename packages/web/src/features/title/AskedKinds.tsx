@@ -1,6 +1,7 @@
 import { Button } from '@mantine/core';
 import { useLocalStorage } from '@mantine/hooks';
 import type { Recording, RecordingKind } from '@tonos/contract';
+import { memo } from 'react';
 import { api } from '../../api/api.ts';
 import { sayError } from '../../ui/notify.ts';
 import classes from './SetList.module.css';
@@ -17,7 +18,7 @@ export const isWithoutSpeech = ({ kind, status, measurement }: Recording): boole
   measurement.headSilenceSeconds === null;
 
 /** Asks of recordings in which nobody speaks whether they are music or a sound: they would count as chapters otherwise. */
-export function AskedKinds({ recordings }: { recordings: readonly Recording[] }) {
+export const AskedKinds = memo(({ recordings }: { recordings: readonly Recording[] }) => {
   const [voices, setVoices] = useLocalStorage<string[]>({ key: VOICES, defaultValue: [] });
   const [change] = api.useChangeRecordingMutation();
   const put = async (id: string, kind: RecordingKind) => {
@@ -40,4 +41,4 @@ export function AskedKinds({ recordings }: { recordings: readonly Recording[] })
         </Button>
       </p>
     ));
-}
+});

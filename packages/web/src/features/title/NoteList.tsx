@@ -1,6 +1,7 @@
 import { Button, Checkbox, FileButton } from '@mantine/core';
 import { nanoid } from '@reduxjs/toolkit';
 import type { Recording } from '@tonos/contract';
+import { memo } from 'react';
 import { Link } from 'react-router';
 import { api } from '../../api/api.ts';
 import { say, sayError } from '../../ui/notify.ts';
@@ -14,7 +15,7 @@ interface NoteListProps {
 }
 
 /** What people have to say of places in a title's recordings: seen to one after the other, in and out as CSV. */
-export function NoteList({ titleName, recordings }: NoteListProps) {
+export const NoteList = memo(({ titleName, recordings }: NoteListProps) => {
   const [setMark] = api.useSetMarkMutation();
   const notes = notesOf(recordings);
   if (!recordings.length) return null;
@@ -109,4 +110,4 @@ export function NoteList({ titleName, recordings }: NoteListProps) {
       )}
     </section>
   );
-}
+});

@@ -1,4 +1,5 @@
 import { Button, Menu } from '@mantine/core';
+import type { Table } from '@tanstack/react-table';
 import type { Recording } from '@tonos/contract';
 import { api } from '../../api/api.ts';
 import { sayError } from '../../ui/notify.ts';
@@ -7,17 +8,18 @@ import { inOrder } from './sort-recordings.ts';
 interface OrderMenuProps {
   titleId: string;
   recordings: readonly Recording[];
-  /** As the table shows them now. */
-  shown: readonly Recording[];
+  /** As they are shown now. */
+  table: Table<Recording>;
 }
 
 /** Sets the order that chapters or episodes have in the title. */
-export function OrderMenu({ titleId, recordings, shown }: OrderMenuProps) {
+export function OrderMenu({ titleId, recordings, table }: OrderMenuProps) {
   const [order] = api.useOrderRecordingsMutation();
   const keep = async (wanted: readonly Recording[]) => {
     const { error } = await order({ titleId, recordingIds: wanted.map(({ id }) => id) });
     if (error) sayError('The order was not changed', error);
   };
+  const { rows } = table.getRowModel();
   const numbered = recordings.some(({ tags }) => tags.track !== undefined);
   return (
     <Menu position="bottom-end">
@@ -36,7 +38,10 @@ export function OrderMenu({ titleId, recordings, shown }: OrderMenuProps) {
         >
           By the files{'\u2019'} track numbers
         </Menu.Item>
-        <Menu.Item disabled={shown.length !== recordings.length} onClick={() => keep(shown)}>
+        <Menu.Item
+          disabled={rows.length !== recordings.length}
+          onClick={() => keep(rows.map(({ original }) => original))}
+        >
           As the table is sorted now
         </Menu.Item>
       </Menu.Dropdown>

@@ -1,4 +1,4 @@
-import { Checkbox, Progress, Tooltip } from '@mantine/core';
+import { Progress, Tooltip } from '@mantine/core';
 import type { Table } from '@tanstack/react-table';
 import type { Recording, Standing } from '@tonos/contract';
 import { COMPLAINTS, figure, type Limit } from '@tonos/core';
@@ -14,6 +14,7 @@ import { complaintSentence, otherWarnings } from '../../ui/complaint-text.ts';
 import { LevelCell } from '../../ui/LevelCell.tsx';
 import { limitText, measureOf } from '../../ui/limit-text.ts';
 import { outdatedText, STANDINGS } from '../../ui/standing-text.ts';
+import { RowCheck } from '../../ui/table/RowControls.tsx';
 import { RowsInView } from '../../ui/table/RowsInView.tsx';
 import { TableHead } from '../../ui/table/TableHead.tsx';
 import type { ChosenRows } from '../../ui/table/use-chosen-rows.ts';
@@ -32,7 +33,7 @@ interface RecordingTableProps {
   levelLimit: Limit | undefined;
 }
 
-const ROW_HEIGHT_PX = 53;
+const ROW_HEIGHT_PX = 52;
 
 /** A row a recording: what it is, how loud, where in the target's window, and what is wrong with it. */
 export function RecordingTable({ table, standings, chosenRows, levelLimit }: RecordingTableProps) {
@@ -88,8 +89,7 @@ const RecordingRow = memo(({ place, recording, standing, chosen, toggle, levelLi
     onKeyDown={(event) => onRowKey(event, () => toggle(recording.id, event.shiftKey))}
   >
     <td className={classes.check}>
-      <Checkbox
-        size="xs"
+      <RowCheck
         aria-label={`Choose ${recording.name}`}
         checked={chosen}
         onChange={(event) => toggle(recording.id, (event.nativeEvent as MouseEvent).shiftKey)}
@@ -112,17 +112,22 @@ function DeliveredCell({ standing }: { standing: Standing | undefined }) {
   const { word, className } = STANDINGS[standing.state];
   const why = outdatedText(standing);
   const text = <span className={className}>{word}</span>;
+  const shown = standing.runId ? (
+    <Link className="plain" to={`/runs/${standing.runId}`}>
+      {text}
+    </Link>
+  ) : (
+    text
+  );
   return (
     <td className={`small ${classes.delivered}`}>
-      <Tooltip label={why} disabled={!why} multiline w={280} events={{ hover: true, focus: true, touch: true }}>
-        {standing.runId ? (
-          <Link className="plain" to={`/runs/${standing.runId}`}>
-            {text}
-          </Link>
-        ) : (
-          text
-        )}
-      </Tooltip>
+      {why ? (
+        <Tooltip label={why} multiline w={280} events={{ hover: true, focus: true, touch: true }}>
+          {shown}
+        </Tooltip>
+      ) : (
+        shown
+      )}
     </td>
   );
 }

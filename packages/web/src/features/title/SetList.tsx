@@ -2,7 +2,7 @@ import { Button } from '@mantine/core';
 import { useLocalStorage } from '@mantine/hooks';
 import type { Recording, RecordingSet, SetMember } from '@tonos/contract';
 import { figure } from '@tonos/core';
-import { useMemo } from 'react';
+import { memo, useMemo } from 'react';
 import { Link } from 'react-router';
 import { api } from '../../api/api.ts';
 import { sayError } from '../../ui/notify.ts';
@@ -16,7 +16,7 @@ interface SetListProps {
 }
 
 /** The linked sets of a title: who lies where on the time that they share, to be corrected by hand and unlinked. */
-export function SetList({ titleId, recordings }: SetListProps) {
+export const SetList = memo(({ titleId, recordings }: SetListProps) => {
   const { data: sets } = api.useSetsQuery(titleId);
   const { asked, refuse } = useAskedSessions(recordings, sets);
   if (!sets?.length && !asked.length) return null;
@@ -40,7 +40,7 @@ export function SetList({ titleId, recordings }: SetListProps) {
       ))}
     </section>
   );
-}
+});
 
 /** What this browser was told to be no session, by the ids of its recordings. */
 const REFUSED = 'tonos.no-session';

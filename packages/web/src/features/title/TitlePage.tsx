@@ -1,8 +1,8 @@
 import { Button } from '@mantine/core';
 import { Dropzone } from '@mantine/dropzone';
 import { useDisclosure } from '@mantine/hooks';
-import type { Standing } from '@tonos/contract';
-import { useMemo, useRef, useState } from 'react';
+import type { Recording, Standing } from '@tonos/contract';
+import { useDeferredValue, useMemo, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, useParams } from 'react-router';
 import { api } from '../../api/api.ts';
@@ -14,7 +14,7 @@ import { Page } from '../../ui/Page.tsx';
 import { ShowOnly } from '../../ui/ShowOnly.tsx';
 import { Trouble } from '../../ui/Trouble.tsx';
 import { useChosenRows } from '../../ui/table/use-chosen-rows.ts';
-import { useLedgerTable } from '../../ui/table/use-ledger-table.ts';
+import { areInPlace, useLedgerTable } from '../../ui/table/use-ledger-table.ts';
 import { clock, moment } from '../../ui/time.ts';
 import { uploads } from '../../uploads/index.ts';
 import { AskedKinds } from './AskedKinds.tsx';
@@ -37,13 +37,16 @@ import classes from './TitlePage.module.css';
 import { useTitleRecall } from './use-title-recall.tsx';
 
 const NO_STANDINGS: Standing[] = [];
+const NO_RECORDINGS: Recording[] = [];
 const IN_ORDER = [{ id: 'position', desc: false }];
 
 /** A title: its recordings with their figures; files dropped anywhere on the page come in. */
 export function TitlePage() {
   const { id = '' } = useParams();
   const { data: title, error, refetch } = api.useTitleQuery(id);
-  const { data: all } = api.useRecordingsQuery(id);
+  const { data: newest } = api.useRecordingsQuery(id);
+  // thousands of rows are drawn anew when nothing else waits
+  const all = useDeferredValue(newest);
   const recordings = useMemo(() => all?.filter(({ kind }) => kind === 'voice'), [all]);
   const arriving = useAppSelector((state) => state.arriving[id] ?? false);
   const { data: runs } = api.useRunsQuery();
@@ -57,7 +60,7 @@ export function TitlePage() {
   const levelLimit = titleTarget?.limits.find(({ aim }) => aim !== undefined);
   const found = useMemo(() => filterRecordings(recordings ?? [], typed), [recordings, typed]);
   const columns = useMemo(() => recordingColumns(levelLimit), [levelLimit]);
-  const table = useLedgerTable(found, columns, IN_ORDER);
+  const table = useLedgerTable(found, columns, IN_ORDER, areInPlace(found));
   const chosenRows = useChosenRows(table);
   const [starting, { open, close }] = useDisclosure(false);
   const { data: folder } = api.useFolderQuery({ root: 0, path: '' });
@@ -145,11 +148,7 @@ export function TitlePage() {
             <ShowOnly words="a name, a speaker, a complaint" value={typed} onChange={setTyped} />
           )}
           {!chosen.length && !arriving && (
-            <OrderMenu
-              titleId={id}
-              recordings={recordings ?? []}
-              shown={table.getRowModel().rows.map(({ original }) => original)}
-            />
+            <OrderMenu titleId={id} recordings={recordings ?? NO_RECORDINGS} table={table} />
           )}
         </div>
       )}
@@ -175,11 +174,11 @@ export function TitlePage() {
       </Dropzone>
       <Shelf recordings={(all ?? []).filter(({ kind }) => kind !== 'voice')} />
       <For least="engineer">
-        <AskedKinds recordings={recordings ?? []} />
+        <AskedKinds recordings={recordings ?? NO_RECORDINGS} />
       </For>
-      <SetList titleId={id} recordings={recordings ?? []} />
+      <SetList titleId={id} recordings={recordings ?? NO_RECORDINGS} />
       <OrderList titleId={id} />
-      <NoteList titleName={title?.name ?? ''} recordings={all ?? []} />
+      <NoteList titleName={title?.name ?? ''} recordings={all ?? NO_RECORDINGS} />
       {titleRuns.length > 0 && (
         <p className="small quiet">
           Runs:{' '}

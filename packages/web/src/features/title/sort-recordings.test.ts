@@ -29,7 +29,7 @@ const sortedBy = (list: readonly Recording[], id: string, desc: boolean) =>
     COLUMNS,
     { id, desc },
   );
-const order = (list: Recording[]) => list.map(({ position }) => position);
+const order = (list: readonly Recording[]) => list.map(({ position }) => position);
 
 it('sorts names as people count', () => {
   expect(order(sortedBy(LIST, 'name', false))).toEqual([3, 2, 1, 4]);

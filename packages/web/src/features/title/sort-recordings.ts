@@ -26,8 +26,9 @@ export const inOrder = <T>(items: readonly T[], by: (item: T) => string | number
   items.toSorted((one, other) => compared(by(one), by(other)));
 
 /** Every word of what was typed stands in the name, a tag, a label, a complaint or the file's facts. */
-export function filterRecordings(recordings: readonly Recording[], typed: string): Recording[] {
+export function filterRecordings(recordings: readonly Recording[], typed: string): readonly Recording[] {
   const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
+  if (!words.length) return recordings;
   return recordings.filter(({ name, givenName, speaker, microphone, room, status, measurement, tags }) => {
     const facts = measurement
       ? `${measurement.container} ${measurement.codec} ${complaintsOf(measurement).join(' ')}`

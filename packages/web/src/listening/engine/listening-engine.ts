@@ -150,5 +150,3 @@ export class ListeningEngine {
     this.feeder.tell(message);
   }
 }
-
-export const canChooseDevice = (): boolean => 'setSinkId' in AudioContext.prototype;

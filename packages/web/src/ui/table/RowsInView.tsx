@@ -1,5 +1,5 @@
 import { useWindowVirtualizer } from '@tanstack/react-virtual';
-import { type ReactNode, useLayoutEffect, useRef, useState } from 'react';
+import { type ReactNode, startTransition, useCallback, useEffect, useLayoutEffect, useRef, useState } from 'react';
 
 interface RowsInViewProps<Row> {
   rows: readonly Row[];
@@ -17,11 +17,20 @@ const OVERSCAN = 12;
 export function RowsInView<Row extends { id: string }>({ rows, heightPx, columns, children }: RowsInViewProps<Row>) {
   const top = useRef<HTMLTableSectionElement>(null);
   const [scrollMargin, setScrollMargin] = useState(0);
+  const [isDrawn, setDrawn] = useState(false);
+  // what is seen comes first
+  useEffect(() => {
+    const frame = requestAnimationFrame(() => startTransition(() => setDrawn(true)));
+    return () => cancelAnimationFrame(frame);
+  }, []);
+  // with other functions each time, the places of all rows would be worked out anew for every frame
+  const getItemKey = useCallback((index: number) => rows[index].id, [rows]);
+  const estimateSize = useCallback(() => heightPx, [heightPx]);
   const view = useWindowVirtualizer({
     count: rows.length,
-    estimateSize: () => heightPx,
-    getItemKey: (index) => rows[index].id,
-    overscan: OVERSCAN,
+    estimateSize,
+    getItemKey,
+    overscan: isDrawn ? OVERSCAN : 0,
     scrollMargin,
     // asking for the height of a row that has just come would lay out the page at once; the observer tells it for nothing
     measureElement: (_, entry) => entry?.borderBoxSize[0].blockSize ?? heightPx,

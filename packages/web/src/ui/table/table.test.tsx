@@ -1,11 +1,11 @@
 /** @jest-environment ./scripts/jest-dom.mjs */
 import { MantineProvider } from '@mantine/core';
-import { fireEvent, render, screen } from '@testing-library/react';
+import { act, fireEvent, render, renderHook, screen } from '@testing-library/react';
 import { useState } from 'react';
 import { chooseColumn } from './choose-column.tsx';
 import { TableHead } from './TableHead.tsx';
 import { useChosenRows } from './use-chosen-rows.ts';
-import { type LedgerColumn, sortedBy, useLedgerTable } from './use-ledger-table.ts';
+import { areInPlace, type LedgerColumn, sortedBy, useLedgerTable } from './use-ledger-table.ts';
 
 interface Take {
   id: string;
@@ -68,6 +68,26 @@ it('a heading sorts by its column and the other way; names as people count, what
   expect([order(), sortOf('Level'), sortOf('Name')]).toEqual(['adcb', 'descending', null]);
   press('Level');
   expect([order(), sortOf('Level')]).toEqual(['cadb', 'ascending']);
+});
+
+it('rows that come in place are taken as they are, until somebody sorts them, and again when one of them has moved', () => {
+  const places = (list: readonly number[]) => list.map((position) => ({ id: `${position}`, position }));
+  const columns = [sortedBy<{ id: string; position: number }>('position', 'Place', ({ position }) => position)];
+  const first = [{ id: 'position', desc: false }];
+  const { result, rerender } = renderHook(
+    (rows: ReturnType<typeof places>) => useLedgerTable(rows, columns, first, areInPlace(rows)),
+    {
+      initialProps: places([1, 2, 2, 9]),
+    },
+  );
+  const shown = () => result.current.getRowModel().rows.map(({ original }) => original.position);
+  expect(result.current.getSortedRowModel()).toBe(result.current.getCoreRowModel());
+  expect(shown()).toEqual([1, 2, 2, 9]);
+  rerender(places([1, 9, 2]));
+  expect(shown()).toEqual([1, 2, 9]);
+  rerender(places([1, 2, 9]));
+  act(() => result.current.setSorting([{ id: 'position', desc: true }]));
+  expect(shown()).toEqual([9, 2, 1]);
 });
 
 it('rows are chosen one by one, or all between two as they are shown; they stay chosen in another order and out of sight', () => {

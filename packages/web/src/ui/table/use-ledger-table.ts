@@ -47,6 +47,10 @@ export const sortedBy = <Row>(
   ...more,
 });
 
+/** Whether rows come in the order of their places. */
+export const areInPlace = (rows: readonly { position: number }[]): boolean =>
+  rows.every(({ position }, i) => i === 0 || rows[i - 1].position <= position);
+
 /** One that is only shown. */
 export const shownAs = <Row>(
   id: string,
@@ -59,7 +63,7 @@ export const ledgerOptions = <Row extends { id: string }>(
   columns: LedgerColumn<Row>[],
 ): Pick<
   TableOptions<Row>,
-  'data' | 'columns' | 'getRowId' | 'getCoreRowModel' | 'getSortedRowModel' | 'enableSortingRemoval'
+  'data' | 'columns' | 'getRowId' | 'getCoreRowModel' | 'getSortedRowModel' | 'enableSortingRemoval' | 'autoResetAll'
 > => ({
   data: rows as Row[],
   columns,
@@ -67,11 +71,23 @@ export const ledgerOptions = <Row extends { id: string }>(
   getCoreRowModel: getCoreRowModel(),
   getSortedRowModel: getSortedRowModel(),
   enableSortingRemoval: false,
+  // what it would reset, pages and what is folded out, is not used; it draws the table once more whenever a row changes
+  autoResetAll: false,
 });
 
-/** @param rows and columns that stay the same as long as nothing of them changes; @param first how they are sorted until somebody sorts them */
-export const useLedgerTable = <Row extends { id: string }>(
+/**
+ * @param rows and columns that stay the same as long as nothing of them changes
+ * @param first how they are sorted until somebody sorts them
+ * @param areSorted whether they come like that: thousands are not sorted once more whenever one of them changes
+ */
+export function useLedgerTable<Row extends { id: string }>(
   rows: readonly Row[],
   columns: LedgerColumn<Row>[],
   first: SortingState = [],
-): Table<Row> => useReactTable({ ...ledgerOptions(rows, columns), initialState: { sorting: first } });
+  areSorted = false,
+): Table<Row> {
+  const table = useReactTable({ ...ledgerOptions(rows, columns), initialState: { sorting: first } });
+  const manualSorting = areSorted && table.getState().sorting === table.initialState.sorting;
+  table.setOptions((options) => ({ ...options, manualSorting }));
+  return table;
+}

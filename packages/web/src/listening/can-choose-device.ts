@@ -1,0 +1,1 @@
+export const canChooseDevice = (): boolean => 'setSinkId' in AudioContext.prototype;
