@@ -133,9 +133,9 @@ test('many recordings are sorted, found, labelled together, moved to the trash a
   await expect(page.getByRole('row', { name: /06 Nine bells\.flac.*\u2212/ })).toBeVisible();
   const names = () => page.locator('tbody td.name a').allInnerTexts();
   await page.getByRole('button', { name: 'Loudness LUFS' }).click();
-  expect((await names())[0]).toBe('04 Two lanterns.flac');
+  await expect.poll(async () => (await names())[0]).toBe('04 Two lanterns.flac');
   await page.getByRole('button', { name: 'Loudness LUFS' }).click();
-  expect((await names())[0]).toBe('05 What the tide keeps.flac');
+  await expect.poll(async () => (await names())[0]).toBe('05 What the tide keeps.flac');
   await page.getByRole('button', { name: 'No.' }).click();
 
   await page.getByRole('checkbox', { name: 'Choose 02 A measure of light.flac' }).click();

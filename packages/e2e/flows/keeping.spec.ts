@@ -100,9 +100,9 @@ test('recordings are adjusted together, a run is foretold, an exception is accep
   await page.getByRole('textbox', { name: 'Reduction' }).fill('18');
   await page.getByRole('textbox', { name: 'Reduction' }).press('Enter');
   await expect(page.getByRole('button', { name: 'As in the chain' })).toBeVisible();
-  expect((await recordings()).map(({ adjustments }) => Object.values(adjustments)[0][0].settings)).toEqual(
-    [1, 2, 3].map(() => ({ reductionDb: 18 })),
-  );
+  await expect
+    .poll(async () => (await recordings()).map(({ adjustments }) => Object.values(adjustments)[0]?.[0].settings))
+    .toEqual([1, 2, 3].map(() => ({ reductionDb: 18 })));
   await page.keyboard.press('Escape');
 
   await page.getByRole('button', { name: 'Run 3 chosen' }).click();

@@ -11,10 +11,10 @@ export function onRowKey(event: KeyboardEvent<HTMLTableRowElement>, toggle: () =
 function handle(row: HTMLElement, key: string, toggle: () => void): boolean {
   switch (key) {
     case 'arrowdown':
-      neighbour(row, 'nextElementSibling')?.focus();
+      step(row, 'nextElementSibling');
       return true;
     case 'arrowup':
-      neighbour(row, 'previousElementSibling')?.focus();
+      step(row, 'previousElementSibling');
       return true;
     case 'enter':
       row.querySelector<HTMLElement>('[aria-label^="Play "], [aria-label^="Pause "]')?.click();
@@ -33,6 +33,36 @@ function handle(row: HTMLElement, key: string, toggle: () => void): boolean {
   }
 }
 
-/** Each row is a row group of its own. */
-const neighbour = (row: HTMLElement, side: 'nextElementSibling' | 'previousElementSibling') =>
-  row.closest('tbody')?.[side]?.querySelector<HTMLElement>('tr[tabindex]');
+type Side = 'nextElementSibling' | 'previousElementSibling';
+
+/** Steps that are to be taken, in turn: keys come quicker than rows are drawn. */
+const steps: Side[] = [];
+
+function step(row: HTMLElement, side: Side): void {
+  steps.push(side);
+  if (steps.length === 1) takeSteps(row);
+}
+
+function takeSteps(from: HTMLElement): void {
+  let row = from;
+  for (; steps.length; steps.shift()) {
+    // each row is a row group of its own, and so is the room of those that are not drawn
+    const group = row.closest('tbody')?.[steps[0]];
+    const next = group?.querySelector<HTMLElement>('tr[tabindex]');
+    if (!next && group?.firstElementChild) {
+      takeStepsOnceDrawn(row);
+      return;
+    }
+    next?.focus();
+    row = next ?? row;
+  }
+}
+
+function takeStepsOnceDrawn(row: HTMLElement): void {
+  row.scrollIntoView({ block: 'center' });
+  requestAnimationFrame(() => {
+    // who has gone elsewhere meanwhile is not fetched back
+    if (document.activeElement === row) takeSteps(row);
+    else steps.length = 0;
+  });
+}
