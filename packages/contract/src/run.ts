@@ -1,4 +1,4 @@
-import { stepAdjustment } from '@tonos/core';
+import { stepAdjustment, targetFile } from '@tonos/core';
 import * as z from 'zod';
 import { limitResult, measurement, overview } from './measurement.ts';
 import { fileProblem } from './problem.ts';
@@ -139,7 +139,11 @@ export const recordingItem = runItem.omit({ before: true, findings: true }).exte
   }),
 });
 
-export const run = runSummary.extend({ items: z.array(runItem) });
+export const run = runSummary.extend({
+  /** Of its target as it was when the run was started. */
+  targetLimits: targetFile.shape.limits,
+  items: z.array(runItem),
+});
 /** An earlier outcome of an item that was rendered again. */
 export const attempt = z.object({
   id: z.string(),

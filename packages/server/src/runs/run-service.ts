@@ -23,6 +23,7 @@ import { RecordingEntity } from '../recordings/recording-entity.ts';
 import { withMates } from '../sets/sets-of.ts';
 import { freeBytes } from '../storage/free-bytes.ts';
 import type { Surroundings } from '../surroundings.ts';
+import { TargetEntity } from '../targets/target-entity.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
 import { checkApproved } from './approved.ts';
 import { checkRoom, diskNeed } from './disk-need.ts';
@@ -117,14 +118,19 @@ export class RunService {
   }
 
   async get(id: string): Promise<Run> {
-    const run = await this.find(id);
-    return { ...(await this.summary(run)), items: await this.items.listOf(id) };
+    return { ...(await this.head(id)), items: await this.items.listOf(id) };
   }
 
   /** As `get`, or with some of its items, in JSON. */
   async text(id: string, some: RowsQuery): Promise<JsonText<Run>> {
-    const run = JSON.stringify(await this.summary(await this.find(id)));
+    const run = JSON.stringify(await this.head(id));
     return new JsonText(`${run.slice(0, -1)},"items":[${(await this.items.jsonOf(id, some)).join(',')}]}`);
+  }
+
+  private async head(id: string): Promise<Omit<Run, 'items'>> {
+    const run = await this.find(id);
+    const target = await this.database.of(TargetEntity).findOneByOrFail({ id: run.targetId });
+    return { ...(await this.summary(run)), targetLimits: target.file.limits };
   }
 
   /** A person takes an item that is off target into the delivery. */

@@ -59,9 +59,15 @@ it('is what a run was started with, whatever becomes of it since', async () => {
   const chain = (await server.call<Chain>('POST', '/chains', { name: 'Plain', steps: [] })).body;
   const asked = { titleId: title.id, recordingIds: [recording.id], chainId: chain.id, targetId: target.id };
   const { body: run } = await server.call<Run>('POST', '/runs', asked);
-  const { body: later } = await server.call<Target>('PUT', `/targets/${target.id}`, file({ name: 'Later' }));
+  const { body: later } = await server.call<Target>(
+    'PUT',
+    `/targets/${target.id}`,
+    file({ name: 'Later', limits: [{ measure: 'rmsDbfs', min: -20, max: -18, aim: -19 }] }),
+  );
   const finished = await server.until<Run>(`/runs/${run.id}`, ({ status }) => status === 'finished');
-  expect(finished).toMatchObject({ targetName: 'At first', targetId: target.id });
+  expect(finished).toMatchObject({ targetName: 'At first', targetId: target.id, targetLimits: target.limits });
+  const { body: firstItems } = await server.call<Run>('GET', `/runs/${run.id}?from=0&count=1`);
+  expect(firstItems.targetLimits).toEqual(target.limits);
   expect(finished.items[0].limits[0]).toMatchObject({
     measure: 'integratedLufs',
     min: -20,

@@ -24,8 +24,6 @@ export function RunBoardPage() {
   const { data: newest, error, refetch } = api.useRunQuery(id);
   // thousands of rows are drawn anew when nothing else waits
   const run = useDeferredValue(newest);
-  // an earlier version where the target was changed since
-  const { data: target } = api.useTargetQuery(run?.targetId ?? '', { skip: !run });
   if (error)
     return (
       <Page title="Run">
@@ -52,7 +50,7 @@ export function RunBoardPage() {
         </p>
       )}
       <Standing run={run} />
-      {target && <Board run={run} limits={target.limits} />}
+      <Board run={run} limits={run.targetLimits} />
     </Page>
   );
 }
