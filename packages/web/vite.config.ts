@@ -3,26 +3,57 @@ import { defineConfig, type Plugin } from 'vite';
 
 const server = `http://127.0.0.1:${process.env.TONOS_PORT ?? 4310}`;
 
-/** What every page needs is asked for by the document, and not once the program's first file has come and asks for it. */
+/**
+ * What every page needs is asked for by the document, and not once the program's first file has come and asks for it: its files, and their
+ * styles, for which the program would wait.
+ */
 const program: Plugin = {
   name: 'program-beside-the-document',
   transformIndexHtml: {
     order: 'post',
     handler(html, { bundle = {} }) {
       const chunks = Object.values(bundle).filter((file) => file.type === 'chunk');
-      const needed = new Set(chunks.filter(({ name }) => name === 'main').map(({ fileName }) => fileName));
-      for (const fileName of needed)
-        for (const imported of chunks.find((one) => one.fileName === fileName)!.imports) needed.add(imported);
-      return [...needed]
-        .filter((fileName) => !html.includes(fileName))
-        .reverse()
-        .map((fileName) => ({ tag: 'link', attrs: { rel: 'modulepreload', href: `/${fileName}` }, injectTo: 'head' }));
+      const needed = new Set(chunks.filter(({ name }) => name === 'main'));
+      for (const chunk of needed)
+        for (const file of chunk.imports) needed.add(chunks.find(({ fileName }) => fileName === file)!);
+      const inOrder = [...needed].reverse();
+      const styles = new Set(inOrder.flatMap(({ viteMetadata }) => [...(viteMetadata?.importedCss ?? [])]));
+      return [
+        ...inOrder.map(({ fileName }) => ({ rel: 'modulepreload', file: fileName })),
+        ...[...styles].map((file) => ({ rel: 'stylesheet', file })),
+      ]
+        .filter(({ file }) => !html.includes(file))
+        .map(({ rel, file }) => ({ tag: 'link', attrs: { rel, href: `/${file}` }, injectTo: 'head' }));
     },
   },
 };
 
+/** A page knows where calls go. What they are made of the server checks: schemas took a tenth of a page's first second. */
+const calls: Plugin = {
+  name: 'calls-without-schemas',
+  apply: 'build',
+  load: {
+    filter: { id: /contract.src.routes\.ts$/ },
+    async handler() {
+      const { ROUTES } = await import('@tonos/contract');
+      return `export const ROUTES = ${JSON.stringify(ROUTES, (key, value) => (SCHEMAS.has(key) ? undefined : value))};`;
+    },
+  },
+};
+const SCHEMAS = new Set(['body', 'query', 'reply']);
+
+/** The network is heard by workers alone, and weighs as much as half of what most pages share. */
+const network: Plugin = {
+  name: 'no-network-in-pages',
+  apply: 'build',
+  load: {
+    filter: { id: /neural-noise-reduction.rnnoise-wasm\.ts$/ },
+    handler: () => `export const RNNOISE_WASM = '';`,
+  },
+};
+
 export default defineConfig({
-  plugins: [react(), program],
+  plugins: [react(), program, calls, network],
   resolve: { conditions: ['source', 'module', 'browser', 'development|production'] },
   build: {
     chunkSizeWarningLimit: 900,
@@ -34,6 +65,8 @@ export default defineConfig({
           groups: [
             // what the first file of all needs comes with none of the others
             { name: 'start', test: /preload-helper|app.(pages|first-)|api.(early|first-)/, priority: 1 },
+            // where it makes an error in advance, a browser that is looked into reads its whole file once more to tell where
+            { name: 'store', test: /node_modules.(@reduxjs|immer|redux|react-redux|reselect)/, priority: 1 },
             // charts are large, and on few pages
             {
               name: 'libraries',

@@ -283,7 +283,6 @@ export const api = createApi({
     }),
 
     targets: ask(build, ROUTES.targets, all, ['Targets']),
-    target: ask(build, ROUTES.target, byId, one('Targets')),
     addTarget: change(build, ROUTES.addTarget, (body: TargetFile) => ({ body }), ['Targets']),
     changeTarget: change(
       build,

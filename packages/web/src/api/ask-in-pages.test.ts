@@ -4,10 +4,12 @@ import type { AppDispatch } from '../app/store.ts';
 import { answerPage } from '../testing/answer-page.ts';
 import { api } from './api.ts';
 import { arrivingSlice } from './arriving-slice.ts';
+import { FIRST_ROWS } from './first-rows.ts';
 import { progressSlice } from './progress-slice.ts';
 import { take } from './take-event.ts';
 
 const COUNT = 3456;
+const SECOND_PAGE = FIRST_ROWS + 1000;
 const row = (i: number, more: Partial<Recording> = {}) =>
   ({ id: `r${i}`, titleId: 't', position: i, status: 'ready', trashedAt: null, speaker: '', ...more }) as Recording;
 let rows: Recording[];
@@ -51,26 +53,26 @@ function opened() {
 it('the first rows are there at once, the rest comes behind them, in order and each once', async () => {
   const { store, dispatch, known, settled } = opened();
   await dispatch(api.endpoints.recordings.initiate('t'));
-  expect(known()).toHaveLength(200);
+  expect(known()).toHaveLength(FIRST_ROWS);
   await settled();
-  expect(asked).toEqual(['0+200', '200+1000', '1200+1000', '2200+1000', '3200+1000']);
+  expect(asked).toEqual(['0+100', '100+1000', '1100+1000', '2100+1000', '3100+1000']);
   expect(known().map(({ id }) => id)).toEqual(rows.map(({ id }) => id));
   expect(store.getState().arriving).toEqual({});
 });
 
 it('a short list is asked for once', async () => {
-  rows = rows.slice(0, 200 - 1);
+  rows = rows.slice(0, FIRST_ROWS - 1);
   const { dispatch, known, settled } = opened();
   await dispatch(api.endpoints.recordings.initiate('t'));
   await settled();
-  expect(asked).toEqual(['0+200']);
-  expect(known()).toHaveLength(199);
+  expect(asked).toEqual(['0+100']);
+  expect(known()).toHaveLength(FIRST_ROWS - 1);
 });
 
 it('what events tell while the rest is on its way stays, whichever of them is first', async () => {
   const { dispatch, known, settled } = opened();
   meanwhile = (from) => {
-    if (from !== 1200) return;
+    if (from !== SECOND_PAGE) return;
     // of a row that is here, and of one that is not
     for (const i of [5, 3000]) take({ type: 'recording', recording: row(i, { speaker: 'Ada' }) }, dispatch);
   };
@@ -103,7 +105,7 @@ it('rows that go while the rest is on its way pass over none of the others; unti
   const { store, dispatch, known, settled } = opened();
   const gone = Array.from({ length: 100 }, (_, i) => `r${i + 1}`);
   meanwhile = (from) => {
-    if (from !== 1200 || rows.length < COUNT) return;
+    if (from !== SECOND_PAGE || rows.length < COUNT) return;
     rows = rows.filter(({ id }) => !gone.includes(id));
     const trashed = gone.map((id) => ({ id, trashedAt: 'now' }));
     take({ type: 'recordings', titleId: 't', changes: trashed } as never, dispatch);
@@ -118,14 +120,14 @@ it('where a page of the rest fails, the list stays unfinished, and is asked for 
   const { store, dispatch, known, settled } = opened();
   let isDown = true;
   meanwhile = (from) => {
-    if (from === 1200 && isDown) {
+    if (from === SECOND_PAGE && isDown) {
       isDown = false;
       throw new TypeError('gone');
     }
   };
   await dispatch(api.endpoints.recordings.initiate('t'));
   while (isDown) await new Promise((resolve) => setTimeout(resolve, 10));
-  expect([known().length, store.getState().arriving]).toEqual([1200, { t: true }]);
+  expect([known().length, store.getState().arriving]).toEqual([SECOND_PAGE, { t: true }]);
   await settled();
   expect(known()).toHaveLength(COUNT);
 });

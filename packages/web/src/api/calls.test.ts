@@ -7,7 +7,7 @@ import { answerPage } from '../testing/answer-page.ts';
 import { api } from './api.ts';
 import { reasonOf } from './reason-of.ts';
 
-const FIRST_PAGE = { from: '0', count: '200' };
+const FIRST_PAGE = { from: '0', count: '100' };
 const ORDER = { format: 'tonos.order/1', name: 'Weekly', groups: [], parts: [] };
 
 /** What each call of the page is given here; those that are not named take an id alone. */

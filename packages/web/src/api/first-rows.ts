@@ -1,2 +1,2 @@
 /** Rows of a long list that are seen at once, under two megabytes; the rest comes behind them. */
-export const FIRST_ROWS = 200;
+export const FIRST_ROWS = 100;

@@ -4,7 +4,15 @@ import { LIMITABLE_MEASURES } from '@tonos/core';
 import { formatName } from './format-name.ts';
 import { limitText, measureOf } from './limit-text.ts';
 import { sizeText } from './size-text.ts';
-import { clock, readClock, timeLeft, timeSpan } from './time.ts';
+import { clock, moment, readClock, timeLeft, timeSpan } from './time.ts';
+
+it('says when something was, as the clock here has it', () => {
+  const now = new Date(2026, 4, 3, 23, 59);
+  const said = (...at: [number, number, number, number, number]) => moment(new Date(...at).toISOString(), now);
+  expect(said(2026, 4, 3, 0, 7)).toBe('today, 00:07');
+  expect(said(2026, 4, 2, 14, 7)).toBe('2 May 2026, 14:07');
+  expect(said(2025, 4, 3, 9, 30)).toBe('3 May 2025, 09:30');
+});
 
 describe('clock', () => {
   it.each([

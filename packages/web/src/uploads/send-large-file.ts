@@ -1,4 +1,4 @@
-import { Upload } from 'tus-js-client';
+import type { Upload } from 'tus-js-client';
 import { reasonOf } from '../api/reason-of.ts';
 import type { UploadProgress } from './upload-files.ts';
 
@@ -24,7 +24,24 @@ interface LargeUploadEvents {
 
 /** Sends one file to a title by the open tus protocol; one that was sent in part before goes on there. */
 export function sendLargeFile(titleId: string, file: File, events: LargeUploadEvents): LargeUpload {
-  const upload = new Upload(file, {
+  const upload = uploadOf(titleId, file, events);
+  const soon = (act: (upload: Upload) => unknown) => void upload.then(act).catch((error) => events.broke(whyIn(error)));
+  soon(async (made) => {
+    const [last] = await made.findPreviousUploads();
+    if (last) made.resumeFromPreviousUpload(last);
+    made.start();
+  });
+  return {
+    pause: () => soon((made) => made.abort()),
+    goOn: () => soon((made) => made.start()),
+    cancel: () => soon((made) => made.abort(true).catch(() => {})), // what is left is swept after a day
+  };
+}
+
+/** The protocol's library comes with the first file that wants it. */
+async function uploadOf(titleId: string, file: File, events: LargeUploadEvents): Promise<Upload> {
+  const { Upload } = await import('tus-js-client');
+  return new Upload(file, {
     endpoint: '/api/uploads',
     chunkSize: PART_BYTES,
     retryDelays: RETRY_MS,
@@ -36,15 +53,6 @@ export function sendLargeFile(titleId: string, file: File, events: LargeUploadEv
     onSuccess: () => events.done(),
     onError: (error) => events.broke(whyIn(error)),
   });
-  void upload.findPreviousUploads().then(([last]) => {
-    if (last) upload.resumeFromPreviousUpload(last);
-    upload.start();
-  });
-  return {
-    pause: () => void upload.abort(),
-    goOn: () => upload.start(),
-    cancel: () => void upload.abort(true).catch(() => {}), // what is left is swept after a day
-  };
 }
 
 function whyIn(error: unknown): string {

@@ -1,5 +1,6 @@
 import { nanoid } from '@reduxjs/toolkit';
 import type { Recording } from '@tonos/contract';
+import { compareNames } from '../ui/compare-names.ts';
 import { LARGE_BYTES, type LargeUpload, type sendLargeFile } from './send-large-file.ts';
 import type { UploadProgress, uploadFiles } from './upload-files.ts';
 
@@ -40,8 +41,6 @@ interface Task {
   settle?: () => void;
 }
 
-const collator = new Intl.Collator('en', { numeric: true, sensitivity: 'base' });
-
 /**
  * What this page sends to the server, whichever page of it is shown: one transfer after the other, in the order of the numbers in the
  * files' names. Whoever looks subscribes.
@@ -68,7 +67,7 @@ export class Uploads {
   }
 
   send(to: Destination, files: readonly File[]): void {
-    const sorted = [...files].sort((a, b) => collator.compare(a.name, b.name));
+    const sorted = [...files].sort((a, b) => compareNames(a.name, b.name));
     const small = sorted.filter(({ size }) => size < LARGE_BYTES);
     const large = sorted.filter(({ size }) => size >= LARGE_BYTES);
     if (small.length) this.add(to, small, false);

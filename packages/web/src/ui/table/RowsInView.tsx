@@ -1,5 +1,6 @@
 import { useWindowVirtualizer } from '@tanstack/react-virtual';
-import { type ReactNode, startTransition, useCallback, useEffect, useLayoutEffect, useRef, useState } from 'react';
+import { type ReactNode, useCallback, useLayoutEffect, useRef, useState } from 'react';
+import { useIsDrawn } from '../use-is-drawn.ts';
 
 interface RowsInViewProps<Row> {
   rows: readonly Row[];
@@ -13,16 +14,15 @@ interface RowsInViewProps<Row> {
 /** So many rows are kept ready on either side of the window, for the arrow keys and for a quick wheel. */
 const OVERSCAN = 12;
 
+/** Where rows begin on most pages. */
+const FIRST_MARGIN_PX = 300;
+
 /** The body of a long table: only what is near the window is drawn, and the rest keeps its height. Each entry is a row group of its own. */
 export function RowsInView<Row extends { id: string }>({ rows, heightPx, columns, children }: RowsInViewProps<Row>) {
   const top = useRef<HTMLTableSectionElement>(null);
-  const [scrollMargin, setScrollMargin] = useState(0);
-  const [isDrawn, setDrawn] = useState(false);
-  // what is seen comes first
-  useEffect(() => {
-    const frame = requestAnimationFrame(() => startTransition(() => setDrawn(true)));
-    return () => cancelAnimationFrame(frame);
-  }, []);
+  const [scrollMargin, setScrollMargin] = useState(FIRST_MARGIN_PX);
+  // what is seen comes first: rows are drawn with the page and laid out once, before their place in it is known
+  const isDrawn = useIsDrawn();
   // with other functions each time, the places of all rows would be worked out anew for every frame
   const getItemKey = useCallback((index: number) => rows[index].id, [rows]);
   const estimateSize = useCallback(() => heightPx, [heightPx]);
@@ -32,12 +32,13 @@ export function RowsInView<Row extends { id: string }>({ rows, heightPx, columns
     getItemKey,
     overscan: isDrawn ? OVERSCAN : 0,
     scrollMargin,
+    initialRect: { width: window.innerWidth, height: window.innerHeight },
     // asking for the height of a row that has just come would lay out the page at once; the observer tells it for nothing
     measureElement: (_, entry) => entry?.borderBoxSize[0].blockSize ?? heightPx,
   });
   // what lies above the table can grow and shrink, but not while somebody scrolls
   useLayoutEffect(() => {
-    if (view.isScrolling || !top.current) return;
+    if (!isDrawn || view.isScrolling || !top.current) return;
     setScrollMargin(Math.round(top.current.getBoundingClientRect().top + window.scrollY));
   });
   const drawn = view.getVirtualItems();

@@ -8,6 +8,7 @@ import {
   type TableOptions,
   useReactTable,
 } from '@tanstack/react-table';
+import { compareNames } from '../compare-names.ts';
 
 /** The rows of a ledger: sorted by a column, and chosen. */
 
@@ -26,10 +27,8 @@ declare module '@tanstack/react-table' {
 export type Sortable = string | number | null | undefined;
 export type LedgerColumn<Row> = ColumnDef<Row, Sortable>;
 
-const collator = new Intl.Collator('en', { numeric: true, sensitivity: 'base' });
-
 export const compared = (a: Sortable, b: Sortable): number =>
-  typeof a === 'string' ? collator.compare(a, String(b)) : a === b ? 0 : Number(a) - Number(b);
+  typeof a === 'string' ? compareNames(a, String(b)) : a === b ? 0 : Number(a) - Number(b);
 
 /** A column that can be sorted by. */
 export const sortedBy = <Row>(
