@@ -3,6 +3,8 @@ import {
   type DeliveredFigures,
   type ItemStatus,
   type OutdatedBy,
+  type Recording,
+  type ServerEvent,
   type Standing,
   type StandingState,
   type TitleStanding,
@@ -85,6 +87,46 @@ const LAST_ITEMS = `
   LEFT JOIN target ON target.id = run."targetId"
   ORDER BY own.position, own.id`;
 
+const ALL = Symbol();
+
+/** What is told of recordings that are rendered as before. */
+const LABELS: ReadonlySet<string> = new Set([
+  'id',
+  'version',
+  'speaker',
+  'microphone',
+  'room',
+] satisfies (keyof Recording)[]);
+const isLabel = (key: string) => LABELS.has(key);
+
+/** The title of which something may have been delivered otherwise, or be out of date, since an event. */
+function touchedBy(event: ServerEvent): string | typeof ALL | undefined {
+  switch (event.type) {
+    case 'recording':
+      return event.recording.titleId;
+    case 'recordings':
+      // what changed is not always told
+      return event.changes.length > 0 && event.changes.every((change) => Object.keys(change).every(isLabel))
+        ? undefined
+        : event.titleId;
+    // what an item came to is told of its run as well
+    case 'run':
+      return event.run.titleId;
+    case 'run-moved':
+    case 'title':
+    case 'sets':
+    case 'order':
+    case 'outing':
+      return event.titleId;
+    case 'chain':
+    case 'target':
+    case 'trash':
+      return ALL;
+    default:
+      return undefined;
+  }
+}
+
 /** What was delivered of each recording. Worked out for a title when it is asked for, and again when something of it has changed. */
 export class StandingService {
   private readonly known = new Map<string, Promise<Kept<Standing[]>>>();
@@ -94,13 +136,9 @@ export class StandingService {
     bus: EventBus,
   ) {
     bus.watch((event) => {
-      // what an item came to is told of its run as well
-      if (event.type.endsWith('-progress') || event.type === 'item') return;
-      if (event.type === 'recording') this.known.delete(event.recording.titleId);
-      else if (event.type === 'recordings' || event.type === 'run-moved') this.known.delete(event.titleId);
-      else if (event.type === 'run') this.known.delete(event.run.titleId);
-      // a chain, a target, an item: of one or several titles
-      else this.known.clear();
+      const touched = touchedBy(event);
+      if (touched === ALL) this.known.clear();
+      else if (touched) this.known.delete(touched);
     });
   }
 
