@@ -1,6 +1,6 @@
-import { flexRender, type SortingState } from '@tanstack/react-table';
+import { flexRender, getCoreRowModel, type SortingState, useReactTable } from '@tanstack/react-table';
 import { TableHead } from './TableHead.tsx';
-import { type LedgerColumn, useLedgerTable } from './use-ledger-table.ts';
+import { type LedgerColumn, ledgerOptions } from './use-ledger-table.ts';
 
 interface LedgerTableProps<Row> {
   rows: readonly Row[];
@@ -11,7 +11,12 @@ interface LedgerTableProps<Row> {
 
 /** A ledger whose every row is drawn by its columns. */
 export function LedgerTable<Row extends { id: string }>({ rows, columns, first }: LedgerTableProps<Row>) {
-  const table = useLedgerTable(rows, columns, first);
+  const table = useReactTable({
+    ...ledgerOptions(rows, columns),
+    // its cells are drawn by their columns
+    getCoreRowModel: getCoreRowModel(),
+    initialState: { sorting: first ?? [] },
+  });
   return (
     <div className="wide">
       <table className="ledger">

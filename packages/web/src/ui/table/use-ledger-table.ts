@@ -1,6 +1,5 @@
 import {
   type ColumnDef,
-  getCoreRowModel,
   getSortedRowModel,
   type RowData,
   type SortingState,
@@ -9,6 +8,7 @@ import {
   useReactTable,
 } from '@tanstack/react-table';
 import { compareNames } from '../compare-names.ts';
+import { slimRows } from './slim-rows.ts';
 
 /** The rows of a ledger: sorted by a column, and chosen. */
 
@@ -67,7 +67,7 @@ export const ledgerOptions = <Row extends { id: string }>(
   data: rows as Row[],
   columns,
   getRowId: ({ id }) => id,
-  getCoreRowModel: getCoreRowModel(),
+  getCoreRowModel: slimRows(),
   getSortedRowModel: getSortedRowModel(),
   enableSortingRemoval: false,
   // what it would reset, pages and what is folded out, is not used; it draws the table once more whenever a row changes
