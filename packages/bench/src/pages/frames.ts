@@ -11,6 +11,7 @@ export interface Smoothness {
   framesPerSecond: number;
   /** The time that 95 of 100 frames keep to. */
   p95Ms: number;
+  mostMs: number;
 }
 
 /** How smoothly a page draws while something goes on in it. */
@@ -35,6 +36,7 @@ export async function smoothness(page: Page, work: () => Promise<void>): Promise
   return {
     framesPerSecond: (1000 * gaps.length) / (times[times.length - 1] - times[0]),
     p95Ms: gaps[Math.floor(0.95 * gaps.length)],
+    mostMs: gaps[gaps.length - 1],
   };
 }
 

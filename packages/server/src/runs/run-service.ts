@@ -118,19 +118,22 @@ export class RunService {
   }
 
   async get(id: string): Promise<Run> {
-    return { ...(await this.head(id)), items: await this.items.listOf(id) };
+    const run = await this.find(id);
+    const [head, items] = await Promise.all([this.head(run), this.items.listOf(id)]);
+    return { ...head, items };
   }
 
   /** As `get`, or with some of its items, in JSON. */
   async text(id: string, some: RowsQuery): Promise<JsonText<Run>> {
-    const run = JSON.stringify(await this.head(id));
-    return new JsonText(`${run.slice(0, -1)},"items":[${(await this.items.jsonOf(id, some)).join(',')}]}`);
+    const run = await this.find(id);
+    const [head, items] = await Promise.all([this.head(run), this.items.jsonOf(id, some)]);
+    return new JsonText(`${JSON.stringify(head).slice(0, -1)},"items":[${items.join(',')}]}`);
   }
 
-  private async head(id: string): Promise<Omit<Run, 'items'>> {
-    const run = await this.find(id);
-    const target = await this.database.of(TargetEntity).findOneByOrFail({ id: run.targetId });
-    return { ...(await this.summary(run)), targetLimits: target.file.limits };
+  private async head(run: RunEntity): Promise<Omit<Run, 'items'>> {
+    const target = this.database.of(TargetEntity).findOneByOrFail({ id: run.targetId });
+    const [summary, { file }] = await Promise.all([this.summary(run), target]);
+    return { ...summary, targetLimits: file.limits };
   }
 
   /** A person takes an item that is off target into the delivery. */

@@ -1,17 +1,14 @@
 import type { ItemStatus, RunSummary } from '@tonos/contract';
-import { In } from 'typeorm';
-import { ChainEntity } from '../chains/chain-entity.ts';
 import type { Database } from '../database/database.ts';
-import { OrderEntity } from '../orders/order-entity.ts';
-import { TargetEntity } from '../targets/target-entity.ts';
-import { TitleEntity } from '../titles/title-entity.ts';
-import { type RunEntity, RunItemEntity } from './run-entity.ts';
+import type { RunEntity } from './run-entity.ts';
 
-type Named = typeof TitleEntity | typeof ChainEntity | typeof OrderEntity | typeof TargetEntity;
-
+/** Of a run, how many of its items stand how; a run without items has one row that counts none. */
 interface CountRow {
   runId: string;
-  status: ItemStatus;
+  titleName: string;
+  chainName: string;
+  targetName: string;
+  status: ItemStatus | null;
   count: number;
   accepted: number;
   soundSeconds: number | null;
@@ -27,45 +24,31 @@ const nothingCounted = (): Counted => ({
   workSeconds: 0,
 });
 
+const COUNTED = `
+  WITH counted AS (
+    SELECT "runId", status, COUNT(*) AS count, COUNT(accepted) AS accepted,
+      SUM(CASE WHEN seconds IS NOT NULL THEN "soundSeconds" END) AS "soundSeconds", SUM(seconds) AS "workSeconds"
+    FROM run_item WHERE "runId" IN (SELECT value FROM json_each(?1)) GROUP BY "runId", status
+  )
+  SELECT run.id AS "runId", title.name AS "titleName", coalesce(running_order.name, chain.name) AS "chainName",
+    target.name AS "targetName", counted.status, count, accepted, "soundSeconds", "workSeconds"
+  FROM run
+  JOIN title ON title.id = run."titleId"
+  JOIN target ON target.id = run."targetId"
+  LEFT JOIN chain ON chain.id = run."chainId"
+  LEFT JOIN running_order ON running_order.id = run."orderId"
+  LEFT JOIN counted ON counted."runId" = run.id
+  WHERE run.id IN (SELECT value FROM json_each(?1))`;
+
 /** How runs stand, counted at once for all. */
 export async function runSummaries(database: Database, runs: readonly RunEntity[]): Promise<RunSummary[]> {
-  const namesOf = async (entity: Named, ids: string[]) => {
-    const rows = await database
-      .of<{ id: string; name: string }>(entity)
-      .find({ where: { id: In([...new Set(ids)]) }, select: { id: true, name: true } });
-    return new Map(rows.map(({ id, name }) => [id, name]));
-  };
-  const titles = await namesOf(
-    TitleEntity,
-    runs.map(({ titleId }) => titleId),
+  const rows = await database.many<CountRow>(COUNTED, [JSON.stringify(runs.map(({ id }) => id))]);
+  const namesOf = new Map(
+    rows.map(({ runId, titleName, chainName, targetName }) => [runId, { titleName, chainName, targetName }]),
   );
-  const chains = await namesOf(
-    ChainEntity,
-    runs.flatMap(({ chainId }) => (chainId ? [chainId] : [])),
-  );
-  const orders = await namesOf(
-    OrderEntity,
-    runs.flatMap(({ orderId }) => (orderId ? [orderId] : [])),
-  );
-  const targets = await namesOf(
-    TargetEntity,
-    runs.map(({ targetId }) => targetId),
-  );
-  const query = database
-    .of(RunItemEntity)
-    .createQueryBuilder('item')
-    .select('item.runId', 'runId')
-    .addSelect('item.status', 'status')
-    .addSelect('COUNT(*)', 'count')
-    .addSelect('COUNT(item.accepted)', 'accepted')
-    .addSelect('SUM(CASE WHEN item.seconds IS NOT NULL THEN soundSeconds END)', 'soundSeconds')
-    .addSelect('SUM(item.seconds)', 'workSeconds')
-    .where({ runId: In(runs.map(({ id }) => id)) })
-    .groupBy('item.runId')
-    .addGroupBy('item.status');
-  const rows = await database.manyOf<CountRow>(query);
   const countedOf = new Map(runs.map(({ id }) => [id, nothingCounted()]));
   for (const { runId, status, count, accepted, soundSeconds, workSeconds } of rows) {
+    if (!status) continue;
     const counted = countedOf.get(runId)!;
     counted.counts[status] = count;
     if (status === 'off-target') counted.accepted = accepted;
@@ -75,10 +58,8 @@ export async function runSummaries(database: Database, runs: readonly RunEntity[
   }
   return runs.map(({ priority: _, trashedAt: __, order: ___, ...run }) => ({
     ...run,
-    titleName: titles.get(run.titleId)!,
-    chainName: run.orderId ? orders.get(run.orderId)! : chains.get(run.chainId!)!,
     chainId: run.chainId ?? '',
-    targetName: targets.get(run.targetId)!,
+    ...namesOf.get(run.id)!,
     ...countedOf.get(run.id)!,
   }));
 }

@@ -51,6 +51,7 @@ export class TodayService {
   private async runs(): Promise<Today['runs']> {
     const { database, runs, surroundings } = this.needs;
     const open = await runs.list({ open: true });
+    if (!open.length) return [];
     const query = database
       .of(RunItemEntity)
       .createQueryBuilder('item')
@@ -81,6 +82,7 @@ export class TodayService {
       const open = (await standing.of(titleId)).filter(
         ({ status, state }) => (status === 'off-target' && state !== 'accepted') || status === 'failed',
       );
+      if (!open.length) continue;
       const items = await database.of(RunItemEntity).find({
         where: { id: In(open.map(({ itemId }) => itemId)) },
         select: { id: true, accepted: true, limits: true, error: true },
@@ -114,6 +116,7 @@ export class TodayService {
   private async arrivals(titles: readonly TitleEntity[]): Promise<Today['arrivals']> {
     const { database } = this.needs;
     const watched = titles.filter(({ inbox }) => inbox?.run);
+    if (!watched.length) return [];
     const waiting = await database.of(ArrivalEntity).findBy({ titleId: In(watched.map(({ id }) => id)), isRun: false });
     const live = await database.of(RecordingEntity).find({
       where: { id: In(waiting.map(({ recordingId }) => recordingId)), trashedAt: IsNull(), superseded: false },
