@@ -75,7 +75,7 @@ export default defineConfig({
             },
             {
               name: 'shared',
-              test: /packages.web.src.(adjusting|api|app|listening|modules|people|plots.(draw-wave|Wave)|thumb-index|ui|uploads)/,
+              test: /packages.web.src.(adjusting|api|app|forecast|listening|modules|outside|people|plots.(draw-wave|Ruler|Wave)|thumb-index|ui|uploads)/,
               minShareCount: 2,
             },
           ],

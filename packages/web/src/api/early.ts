@@ -15,14 +15,21 @@ async function answerOf(path: string): Promise<Response | undefined> {
   return answer;
 }
 
+/** What was asked early by a path, and not taken yet; undefined where it was not, or was refused. */
+export const earlyAnswer = async (path: string): Promise<Response | undefined> => asked.get(path);
+
+/** Nobody else gets it then. */
+export function takeEarly(path: string): Promise<Response | undefined> | undefined {
+  const early = asked.get(path);
+  asked.delete(path);
+  return early;
+}
+
 /** Like `fetch`; what was asked early is handed over, once. */
 export const fetchUnlessAsked: typeof fetch = async (input, init) => (await taken(input)) ?? fetch(input, init);
 
 function taken(input: RequestInfo | URL): Promise<Response | undefined> | undefined {
   if (!(input instanceof Request) || input.method !== 'GET') return undefined;
   const { pathname, search } = new URL(input.url);
-  const path = pathname + search;
-  const early = asked.get(path);
-  asked.delete(path);
-  return early;
+  return takeEarly(pathname + search);
 }

@@ -1,6 +1,7 @@
 import { api } from '../api/api.ts';
 import { askEarly } from '../api/early.ts';
 import { answerPage } from '../testing/answer-page.ts';
+import type { Question } from './first-questions.ts';
 import { PAGES, pageAt } from './pages.ts';
 import { makeStore } from './store.ts';
 import { takeFirstAnswers } from './take-first-answers.ts';
@@ -26,28 +27,71 @@ const begun = async (path: string) => {
   askEarly(paths);
   await takeFirstAnswers(questions, store.dispatch);
   const states = Object.values(store.getState().api.queries).map((one) => one?.status);
-  store.dispatch(api.util.resetApiState());
   return { paths, states, store };
 };
 
 it.each(Object.keys(PAGES))(
   '%s takes what was asked before the program was there, as the program asks it',
   async (path) => {
-    const { paths, states } = await begun(path);
+    const { paths, states, store } = await begun(path);
     expect(asked).toEqual(paths);
     expect(states).toEqual(paths.map(() => 'fulfilled'));
+    store.dispatch(api.util.resetApiState());
   },
 );
 
-it('what was refused is asked again, and what was taken is not there for the next one', async () => {
+const askAll = (questions: readonly Question[], { dispatch }: ReturnType<typeof makeStore>) =>
+  Promise.all(
+    questions.map(({ endpoint, arg }) =>
+      dispatch((api.endpoints[endpoint] as typeof api.endpoints.title).initiate(arg as string)),
+    ),
+  );
+
+it('what was taken is in the store as an answer to the same question; the next page asks anew', async () => {
+  const { paths, store } = await begun('/titles/:id');
+  const { questions } = pageAt('/titles/x-1')!;
+  await takeFirstAnswers(questions, store.dispatch);
+  await askAll(questions, store);
+  // a list in pages is read by who takes it
+  expect(asked.filter((path) => !path.includes('/recordings'))).toEqual(
+    paths.filter((path) => !path.includes('/recordings')),
+  );
+  store.dispatch(api.util.resetApiState());
+  await askAll(questions, store);
+  expect(asked.slice(-paths.length).toSorted()).toEqual(paths.toSorted());
+  store.dispatch(api.util.resetApiState());
+});
+
+it('what was refused is asked again by who needs it, and told there', async () => {
   status = 401;
   const { paths, states, store } = await begun('/targets');
-  expect(asked.toSorted()).toEqual([...paths, ...paths].toSorted());
-  expect(states).toEqual(paths.map(() => 'rejected'));
-  status = 200;
-  asked = [];
-  await takeFirstAnswers(pageAt('/targets')!.questions, store.dispatch);
-  expect(asked).toEqual(paths);
+  expect([asked, states]).toEqual([paths, []]);
+  const { questions } = pageAt('/targets')!;
+  const answers = await askAll(questions, store);
+  expect(asked).toHaveLength(2 * paths.length);
+  expect(answers.map(({ isError }) => isError)).toEqual(paths.map(() => true));
+  store.dispatch(api.util.resetApiState());
+});
+
+it('what comes late is waited for by who needs it, and not asked twice', async () => {
+  let goOn = () => {};
+  const slow = new Promise<void>((resolve) => {
+    goOn = resolve;
+  });
+  putBack();
+  putBack = answerPage(async ({ url }) => {
+    asked.push(new URL(url).pathname);
+    if (url.endsWith('/targets')) await slow;
+    return Response.json([]);
+  });
+  const { questions } = pageAt('/targets')!;
+  const store = makeStore();
+  askEarly(questions.map(({ path }) => path));
+  await takeFirstAnswers(questions, store.dispatch);
+  const needed = store.dispatch(api.endpoints.targets.initiate());
+  goOn();
+  expect((await needed).data).toEqual([]);
+  expect(asked.filter((path) => path.endsWith('/targets'))).toHaveLength(1);
   store.dispatch(api.util.resetApiState());
 });
 
