@@ -99,13 +99,6 @@ export class RecordingService {
     // pages ask anew what hangs on a change: what was not touched is not told
     const told = new Set<keyof Recording>(['version', ...(adjust ? (['adjustments'] as const) : [])]);
     const recordings = await this.database.transaction(async (manager) => {
-      const found = await manager.find(RecordingEntity, {
-        where: { id: In(wanted), removedAt: IsNull() },
-        select: { id: true },
-      });
-      const there = new Set(found.map(({ id }) => id));
-      const missing = wanted.find((id) => !there.has(id));
-      if (missing) throw notFound('recording', missing);
       const change = {
         ...labels,
         ...(trashed === undefined ? {} : { trashedAt: trashed ? this.surroundings.now() : null }),
@@ -132,8 +125,11 @@ export class RecordingService {
         }
       }
       // who changes something else waits until this is over: what is told of these rows is never older than what was told before
-      const read = (some: readonly string[]) => manager.findBy(RecordingEntity, { id: In(some) });
+      const read = (some: readonly string[]) => manager.findBy(RecordingEntity, { id: In(some), removedAt: IsNull() });
       const changed = await inSlices(wanted, AT_ONCE, async (some) => (await read(some)).map(describe));
+      const there = new Set(changed.map(({ id }) => id));
+      const missing = wanted.find((id) => !there.has(id));
+      if (missing) throw notFound('recording', missing);
       return changed.sort((a, b) => a.position - b.position);
     });
     this.tellParts(recordings, [...told]);
