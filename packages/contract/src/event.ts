@@ -58,3 +58,16 @@ export const serverEvent = z.discriminatedUnion('type', [
 
 export type RecordingPart = z.output<typeof recordingPart>;
 export type ServerEvent = z.output<typeof serverEvent>;
+
+/** What a network says of recordings: nothing is rendered, counted or delivered by it. */
+const LABELS: ReadonlySet<string> = new Set([
+  'id',
+  'version',
+  'speaker',
+  'microphone',
+  'room',
+] satisfies (keyof RecordingPart)[]);
+
+/** Whether labels are all that changed; where nobody says what did, it is more. */
+export const areLabels = (changes: readonly RecordingPart[]): boolean =>
+  changes.length > 0 && changes.every((part) => Object.keys(part).every((key) => LABELS.has(key)));

@@ -7,11 +7,11 @@ import { markedOf, pickUpsOf } from '../recordings/by-hand.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
 import { setsOf } from '../sets/sets-of.ts';
 import { episodeRecipe } from './lease-episode.ts';
+import { finishIfDone } from './open-items.ts';
 import { recipeOf } from './recipe.ts';
 import { recipeSetting } from './recipe-setting.ts';
 import { type Outcome, RunAttemptEntity } from './run-attempt-entity.ts';
 import { RunEntity, RunItemEntity } from './run-entity.ts';
-import { finishIfDone } from './run-service.ts';
 
 interface Member {
   item: RunItemEntity;

@@ -12,8 +12,9 @@ import { DISK_FULL, isDiskFull } from '../storage/disk-full.ts';
 import type { Surroundings } from '../surroundings.ts';
 import type { Rendered } from '../workers/messages.ts';
 import { leaseItems } from './lease-items.ts';
+import { finishIfDone } from './open-items.ts';
 import { RunEntity, RunItemEntity } from './run-entity.ts';
-import { finishIfDone, type RunService } from './run-service.ts';
+import type { RunService } from './run-service.ts';
 
 /** So long what has changed is gathered before it is told. */
 const SOON_MS = 100;

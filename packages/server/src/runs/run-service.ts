@@ -19,8 +19,7 @@ import { KeptAtMark } from '../events/kept-at-mark.ts';
 import { caller } from '../http/caller.ts';
 import { JsonText } from '../http/json-text.ts';
 import { checkThere, HttpProblem, notFound } from '../http/problems.ts';
-import { RecordingEntity } from '../recordings/recording-entity.ts';
-import { withMates } from '../sets/sets-of.ts';
+import type { RecordingEntity } from '../recordings/recording-entity.ts';
 import { freeBytes } from '../storage/free-bytes.ts';
 import type { Surroundings } from '../surroundings.ts';
 import { TargetEntity } from '../targets/target-entity.ts';
@@ -28,6 +27,7 @@ import { TitleEntity } from '../titles/title-entity.ts';
 import { checkApproved } from './approved.ts';
 import { checkRoom, diskNeed } from './disk-need.ts';
 import { gather, type Ingredients } from './ingredients.ts';
+import { OPEN } from './open-items.ts';
 import { gatherOrder } from './order-ingredients.ts';
 import { namedAs, programmesNeed } from './order-parts.ts';
 import { deliveredNames } from './output-names.ts';
@@ -35,8 +35,8 @@ import { RunAttempts } from './run-attempts.ts';
 import { RunEntity, RunItemEntity } from './run-entity.ts';
 import { RunItems } from './run-items.ts';
 import { runSummaries } from './run-summaries.ts';
+import { toMakeAnew } from './to-make-anew.ts';
 
-export const OPEN: ItemStatus[] = ['queued', 'working'];
 const DONE: ItemStatus[] = ['within', 'off-target'];
 /** SQLite takes so many values in one go that this many rows fit well. */
 const ROWS_AT_ONCE = 200;
@@ -300,7 +300,7 @@ export class RunService {
       const wanted = items.filter((item) =>
         itemIds ? itemIds.includes(item.id) && !OPEN.includes(item.status) : item.status === 'failed',
       );
-      const chosen = await withMateItems(manager, items, await withSource(manager, wanted));
+      const chosen = await toMakeAnew(manager, wanted, items);
       const ids = chosen.map((item) => item.id);
       await this.attempts.keep(manager, ids);
       await manager.update(RunItemEntity, { id: In(ids) }, { ...CLEARED, status: 'queued' });
@@ -313,7 +313,7 @@ export class RunService {
     return this.reopen(id, async (manager) => {
       const cleared = await manager.findBy(RunItemEntity, { runId: id, cleared: true, status: In(DONE) });
       const done = await manager.findBy(RunItemEntity, { runId: id, status: In(DONE) });
-      const items = await withMateItems(manager, done, await withSource(manager, cleared));
+      const items = await toMakeAnew(manager, cleared, done);
       const ids = items.map((item) => item.id);
       await manager.update(RunItemEntity, { id: In(ids) }, { status: 'queued', remake: true });
       return ids;
@@ -358,37 +358,6 @@ export class RunService {
   }
 }
 
-/** With the items of those that are linked with their recordings: these can only be made together. */
-async function withMateItems(
-  manager: EntityManager,
-  all: readonly RunItemEntity[],
-  chosen: readonly RunItemEntity[],
-): Promise<RunItemEntity[]> {
-  if (!chosen.length) return [];
-  const { titleId } = await manager.findOneByOrFail(RunEntity, { id: chosen[0].runId });
-  const recordingIds = await withMates(
-    manager,
-    titleId,
-    chosen.map(({ recordingId }) => recordingId),
-  );
-  const mates = all.filter(({ recordingId, status }) => recordingIds.includes(recordingId) && !OPEN.includes(status));
-  return [...new Map([...chosen, ...mates].map((item) => [item.id, item])).values()];
-}
-
-/** Those whose recording was not removed for good. @throws HttpProblem 409 where none is left */
-async function withSource(manager: EntityManager, items: RunItemEntity[]): Promise<RunItemEntity[]> {
-  const ids = In(items.map(({ recordingId }) => recordingId));
-  const there = await manager.find(RecordingEntity, { where: { id: ids, removedAt: IsNull() }, select: { id: true } });
-  const left = items.filter(({ recordingId }) => there.some(({ id }) => id === recordingId));
-  if (items.length && !left.length)
-    throw new HttpProblem(
-      409,
-      'source-removed',
-      'What these were made from was removed for good: add the recording again, and start a run.',
-    );
-  return left;
-}
-
 /** An item that was to be made again, and is not: as it was, without its file. */
 const unmade = (limits: RunItemEntity['limits']) => ({
   status: (limits ?? []).every(({ required, result }) => !required || result === 'within')
@@ -396,13 +365,3 @@ const unmade = (limits: RunItemEntity['limits']) => ({
     : ('off-target' as const),
   remake: false,
 });
-
-/** The run ends with its last item; a cancelled one stays cancelled. */
-export async function finishIfDone(manager: EntityManager, runId: string, now: string): Promise<void> {
-  if (await manager.existsBy(RunItemEntity, { runId, status: In(OPEN) })) return;
-  await manager.update(
-    RunEntity,
-    { id: runId, status: In(['queued', 'working']) },
-    { status: 'finished', finishedAt: now },
-  );
-}

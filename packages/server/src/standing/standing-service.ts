@@ -1,9 +1,9 @@
 import {
+  areLabels,
   countStandings,
   type DeliveredFigures,
   type ItemStatus,
   type OutdatedBy,
-  type Recording,
   type ServerEvent,
   type Standing,
   type StandingState,
@@ -89,26 +89,13 @@ const LAST_ITEMS = `
 
 const ALL = Symbol();
 
-/** What is told of recordings that are rendered as before. */
-const LABELS: ReadonlySet<string> = new Set([
-  'id',
-  'version',
-  'speaker',
-  'microphone',
-  'room',
-] satisfies (keyof Recording)[]);
-const isLabel = (key: string) => LABELS.has(key);
-
 /** The title of which something may have been delivered otherwise, or be out of date, since an event. */
 function touchedBy(event: ServerEvent): string | typeof ALL | undefined {
   switch (event.type) {
     case 'recording':
       return event.recording.titleId;
     case 'recordings':
-      // what changed is not always told
-      return event.changes.length > 0 && event.changes.every((change) => Object.keys(change).every(isLabel))
-        ? undefined
-        : event.titleId;
+      return areLabels(event.changes) ? undefined : event.titleId;
     // what an item came to is told of its run as well
     case 'run':
       return event.run.titleId;

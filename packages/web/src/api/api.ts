@@ -29,8 +29,11 @@ import { fetchUnlessAsked } from './early.ts';
 import {
   all,
   ask,
+  asSeen,
   type Body,
   byId,
+  byRevision,
+  bySentence,
   change,
   EVERYTHING,
   type Kind,
@@ -213,7 +216,7 @@ export const api = createApi({
 
     chains: ask(build, ROUTES.chains, all, ['Chains']),
     chain: ask(build, ROUTES.chain, byId, one('Chains')),
-    revision: ask(build, ROUTES.revision, (params: { id: string; revision: number }) => ({ params })),
+    revision: ask(build, ROUTES.revision, byRevision),
     addChain: change(build, ROUTES.addChain, (body: Sent<'addChain'>) => ({ body: body as Body<'addChain'> }), [
       'Chains',
     ]),
@@ -223,18 +226,8 @@ export const api = createApi({
       ({ id, ...body }: { id: string } & ChainChange) => ({ ...byId(id), body }),
       ['Chains'],
     ),
-    approveChain: change(
-      build,
-      ROUTES.approveChain,
-      ({ sentence, ...params }: { id: string; revision: number; sentence: string }) => ({ params, body: { sentence } }),
-      ['Chains'],
-    ),
-    withdrawChainApproval: change(
-      build,
-      ROUTES.withdrawChainApproval,
-      (params: { id: string; revision: number }) => ({ params }),
-      ['Chains'],
-    ),
+    approveChain: change(build, ROUTES.approveChain, bySentence, ['Chains']),
+    withdrawChainApproval: change(build, ROUTES.withdrawChainApproval, byRevision, ['Chains']),
     approveTarget: change(
       build,
       ROUTES.approveTarget,
@@ -258,21 +251,8 @@ export const api = createApi({
       ['Index'],
     ),
     removeIndexPlace: change(build, ROUTES.removeIndexPlace, (letter: string) => ({ params: { letter } }), ['Index']),
-    keepRevision: change(
-      build,
-      ROUTES.keepRevision,
-      ({ id, version, ...body }: { id: string; version: number } & NewRevision) => ({
-        ...byId(id),
-        seen: version,
-        body,
-      }),
-      ['Chains'],
-    ),
-    saveDraft: change(
-      build,
-      ROUTES.saveDraft,
-      ({ id, version, ...body }: { id: string; version: number } & NewDraft) => ({ ...byId(id), seen: version, body }),
-    ),
+    keepRevision: change(build, ROUTES.keepRevision, asSeen<NewRevision>, ['Chains']),
+    saveDraft: change(build, ROUTES.saveDraft, asSeen<NewDraft>),
     // the version without the draft is in the head of an answer that says nothing else
     dropDraft: build.mutation<{ version: number }, { id: string; version: number }>({
       query: ({ id, version }) => request(ROUTES.dropDraft, { ...byId(id), seen: version }),

@@ -42,6 +42,19 @@ export type BaseQuery = ReturnType<typeof fetchBaseQuery>;
 export type Build = EndpointBuilder<BaseQuery, Kind, 'api'>;
 /** Ids are opaque; most calls take one. */
 export const byId = (id: string) => ({ params: { id } });
+/** What is said of a revision, or of what hangs on it. */
+export const byRevision = (params: { id: string; revision: number }) => ({ params });
+export const bySentence = ({ sentence, ...params }: { id: string; revision: number; sentence: string }) => ({
+  params,
+  body: { sentence },
+});
+/** What is made of a thing as somebody saw it. */
+export const asSeen = <Content>({ id, version, ...body }: { id: string; version: number } & Content) => ({
+  ...byId(id),
+  seen: version,
+  // all of it but the two that stand before
+  body: body as unknown as Content,
+});
 // biome-ignore lint/suspicious/noConfusingVoidType: a hook of it is called with nothing
 export const all = (_: void) => ({});
 

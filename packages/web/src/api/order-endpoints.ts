@@ -1,49 +1,22 @@
 import { type NewOrderDraft, type NewOrderRevision, ROUTES } from '@tonos/contract';
 import type { OrderFile } from '@tonos/core';
-import { ask, type Build, byId, change, one } from './endpoint.ts';
+import { ask, asSeen, type Build, byId, byRevision, bySentence, change, one } from './endpoint.ts';
 
 /** Running orders: their revisions, drafts and approvals. */
 export const orderEndpoints = (build: Build) => ({
   orders: ask(build, ROUTES.orders, byId, ['Orders']),
-  approveOrder: change(
-    build,
-    ROUTES.approveOrder,
-    ({ sentence, ...params }: { id: string; revision: number; sentence: string }) => ({ params, body: { sentence } }),
-    ['Orders'],
-  ),
-  withdrawOrderApproval: change(
-    build,
-    ROUTES.withdrawOrderApproval,
-    (params: { id: string; revision: number }) => ({ params }),
-    ['Orders'],
-  ),
+  approveOrder: change(build, ROUTES.approveOrder, bySentence, ['Orders']),
+  withdrawOrderApproval: change(build, ROUTES.withdrawOrderApproval, byRevision, ['Orders']),
   order: ask(build, ROUTES.order, byId, one('Orders')),
-  orderRevision: ask(build, ROUTES.orderRevision, (params: { id: string; revision: number }) => ({ params })),
+  orderRevision: ask(build, ROUTES.orderRevision, byRevision),
   addOrder: change(
     build,
     ROUTES.addOrder,
     ({ titleId, order }: { titleId: string; order: OrderFile }) => ({ ...byId(titleId), body: order }),
     ['Orders'],
   ),
-  keepOrder: change(
-    build,
-    ROUTES.keepOrder,
-    ({ id, version, ...body }: { id: string; version: number } & NewOrderRevision) => ({
-      ...byId(id),
-      seen: version,
-      body,
-    }),
-    ['Orders', 'Standing'],
-  ),
-  saveOrderDraft: change(
-    build,
-    ROUTES.saveOrderDraft,
-    ({ id, version, ...body }: { id: string; version: number } & NewOrderDraft) => ({
-      ...byId(id),
-      seen: version,
-      body,
-    }),
-  ),
+  keepOrder: change(build, ROUTES.keepOrder, asSeen<NewOrderRevision>, ['Orders', 'Standing']),
+  saveOrderDraft: change(build, ROUTES.saveOrderDraft, asSeen<NewOrderDraft>),
   dropOrderDraft: change(
     build,
     ROUTES.dropOrderDraft,

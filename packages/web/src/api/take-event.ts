@@ -1,5 +1,5 @@
 import { original } from '@reduxjs/toolkit';
-import type { Recording, ServerEvent } from '@tonos/contract';
+import { areLabels, type Recording, type ServerEvent } from '@tonos/contract';
 import type { AppDispatch, RootState } from '../app/store.ts';
 import { api, EVERYTHING, type Tag } from './api.ts';
 import { asWhole } from './as-whole.ts';
@@ -39,9 +39,6 @@ function soon(dispatch: AppDispatch, ...tags: Tag[]): void {
   }, SOON_MS);
 }
 
-/** What a recording is called by its network: nothing is counted or delivered by it. */
-const LABELS: ReadonlySet<string> = new Set(['id', 'version', 'speaker', 'microphone', 'room']);
-
 /** Of the recordings that are known one by one, or asked for. */
 const idsKnown = (_: AppDispatch, getState: () => RootState): string[] =>
   api.util.selectCachedArgsForQuery(getState(), 'recording');
@@ -74,8 +71,6 @@ export function take(event: ServerEvent, dispatch: AppDispatch): void {
     case 'recordings': {
       const changes = new Map(event.changes.map((part) => [part.id, part]));
       const back = event.changes.some(({ trashedAt }) => trashedAt === null);
-      const labels =
-        event.changes.length > 0 && event.changes.every((part) => Object.keys(part).every((key) => LABELS.has(key)));
       change(dispatch, 'recordings', event.titleId, (list) => {
         // thousands of rows are not looked at one by one through what notes changes
         const known = (original(list as object) ?? list) as Recording[];
@@ -84,7 +79,7 @@ export function take(event: ServerEvent, dispatch: AppDispatch): void {
       });
       for (const id of dispatch(idsKnown))
         if (changes.has(id)) change(dispatch, 'recording', id, (one) => void Object.assign(one, changes.get(id)));
-      if (labels) return;
+      if (areLabels(event.changes)) return;
       // those that come back from the trash are not known here
       soon(dispatch, 'Titles', 'Standing', 'Today', 'Shelf', 'Trash', ...(back ? (['Recordings'] as const) : []));
       return;

@@ -10,13 +10,13 @@ import { useAppSelector } from '../../app/store.ts';
 import { For } from '../../people/For.tsx';
 import { OthersHere } from '../../people/OthersHere.tsx';
 import { useOthersHere } from '../../people/use-presence.ts';
+import { BehindFirstFrame } from '../../ui/BehindFirstFrame.tsx';
 import { Page } from '../../ui/Page.tsx';
 import { ShowOnly } from '../../ui/ShowOnly.tsx';
 import { Trouble } from '../../ui/Trouble.tsx';
 import { useChosenRows } from '../../ui/table/use-chosen-rows.ts';
 import { areInPlace, useLedgerTable } from '../../ui/table/use-ledger-table.ts';
 import { clock, moment } from '../../ui/time.ts';
-import { useIsDrawn } from '../../ui/use-is-drawn.ts';
 import { uploads } from '../../uploads/index.ts';
 import { AskedKinds } from './AskedKinds.tsx';
 import { ChosenBar } from './ChosenBar.tsx';
@@ -72,7 +72,6 @@ export function TitlePage() {
   useHotkeys('n', open, { enabled: !!recordings?.length && !arriving });
   useHotkeys('u', () => openFiles.current?.());
   const others = useOthersHere({ titleId: id });
-  const isDrawn = useIsDrawn();
   const chosen = (recordings ?? []).filter((recording) => chosenRows.chosen.has(recording.id));
   useTitleRecall({
     chosen,
@@ -162,57 +161,55 @@ export function TitlePage() {
           None of the {count} recordings has all of “{typed}”.
         </p>
       )}
-      {isDrawn && (
-        <>
-          <Dropzone
-            openRef={openFiles}
-            onDrop={send}
-            className={count ? classes.zone : classes.largeZone}
-            inputProps={{ 'aria-label': 'Files to add' }}
-          >
-            <p className={classes.invitation}>
-              {count
-                ? 'Drop more recordings here, or anywhere on this page.'
-                : 'Drop recordings here, or press Enter to choose files. Each is checked, stored as it is, and measured.'}
-            </p>
-          </Dropzone>
-          <Shelf recordings={(all ?? []).filter(({ kind }) => kind !== 'voice')} />
-          <For least="engineer">
-            <AskedKinds recordings={recordings ?? NO_RECORDINGS} />
-          </For>
-          <SetList titleId={id} recordings={recordings ?? NO_RECORDINGS} />
-          <OrderList titleId={id} />
-          <NoteList titleName={title?.name ?? ''} recordings={all ?? NO_RECORDINGS} />
-          {titleRuns.length > 0 && (
-            <p className="small quiet">
-              Runs:{' '}
-              {titleRuns.slice(0, 5).map((run, i) => (
-                <span key={run.id}>
-                  {i > 0 && ' \u00b7 '}
-                  <Link to={`/runs/${run.id}`}>
-                    {run.targetName}, {moment(run.createdAt)}
-                  </Link>
-                </span>
-              ))}
-            </p>
-          )}
-          <ServerFolder titleId={id} inbox={title?.inbox ?? null} opened={choosing} onClose={folders.close} />
-          {title && (
-            <StartRunForm
-              opened={starting}
-              onClose={() => {
-                close();
-                setRecalledChain(null);
-                setToRun(null);
-              }}
-              title={title}
-              recordingIds={wantedIds ?? toRun.map((recording) => recording.id)}
-              key={recalledChain}
-              firstChainId={recalledChain}
-            />
-          )}
-        </>
-      )}
+      <BehindFirstFrame>
+        <Dropzone
+          openRef={openFiles}
+          onDrop={send}
+          className={count ? classes.zone : classes.largeZone}
+          inputProps={{ 'aria-label': 'Files to add' }}
+        >
+          <p className={classes.invitation}>
+            {count
+              ? 'Drop more recordings here, or anywhere on this page.'
+              : 'Drop recordings here, or press Enter to choose files. Each is checked, stored as it is, and measured.'}
+          </p>
+        </Dropzone>
+        <Shelf recordings={(all ?? []).filter(({ kind }) => kind !== 'voice')} />
+        <For least="engineer">
+          <AskedKinds recordings={recordings ?? NO_RECORDINGS} />
+        </For>
+        <SetList titleId={id} recordings={recordings ?? NO_RECORDINGS} />
+        <OrderList titleId={id} />
+        <NoteList titleName={title?.name ?? ''} recordings={all ?? NO_RECORDINGS} />
+        {titleRuns.length > 0 && (
+          <p className="small quiet">
+            Runs:{' '}
+            {titleRuns.slice(0, 5).map((run, i) => (
+              <span key={run.id}>
+                {i > 0 && ' \u00b7 '}
+                <Link to={`/runs/${run.id}`}>
+                  {run.targetName}, {moment(run.createdAt)}
+                </Link>
+              </span>
+            ))}
+          </p>
+        )}
+        <ServerFolder titleId={id} inbox={title?.inbox ?? null} opened={choosing} onClose={folders.close} />
+        {title && (
+          <StartRunForm
+            opened={starting}
+            onClose={() => {
+              close();
+              setRecalledChain(null);
+              setToRun(null);
+            }}
+            title={title}
+            recordingIds={wantedIds ?? toRun.map((recording) => recording.id)}
+            key={recalledChain}
+            firstChainId={recalledChain}
+          />
+        )}
+      </BehindFirstFrame>
     </Page>
   );
 }
