@@ -155,7 +155,7 @@ export { type PartSound, partMap, soundOf } from './orders/part-source.ts';
 export { type PartRecording, type PreparedPart, preparePart } from './orders/prepare-part.ts';
 export { buildProgramme, type GroupListeners, type Programme, type ProgrammePart } from './orders/programme.ts';
 export { type KnownPart, type PlacedPart, type ResolvedOrder, resolveOrder } from './orders/resolve-order.ts';
-export { SHIPPED_PATTERNS } from './orders/shipped-patterns.ts';
+export { shippedPatterns } from './orders/shipped-patterns.ts';
 export { type NoRemedy, nextRemedy, type RemedyStep } from './propose/next-remedy.ts';
 export { type AdvisedFix, type OrderAdvice, orderAdvice } from './propose/order-advice.ts';
 export { MOST_REDUCTION_DB, type Proposal, proposeChain } from './propose/propose-chain.ts';

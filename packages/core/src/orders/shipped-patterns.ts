@@ -1,15 +1,13 @@
 import type * as z from 'zod';
 import { type OrderFile, orderFile } from './order-file.ts';
 
-/** Patterns to start from: every part is a place, and nothing names a recording. */
-
 const pattern = (file: Omit<z.input<typeof orderFile>, 'format'>): OrderFile =>
   orderFile.parse({ format: 'tonos.order/1', ...file });
 
 const VOICES = { id: 'voices', name: 'Voices' };
 const MUSIC = { id: 'music', name: 'Music' };
 
-export const SHIPPED_PATTERNS: readonly OrderFile[] = [
+const make = (): readonly OrderFile[] => [
   pattern({
     name: 'Chapter with credits',
     channels: 1,
@@ -90,3 +88,11 @@ export const SHIPPED_PATTERNS: readonly OrderFile[] = [
     under: [{ group: 'music', of: ['voices'], byDb: 10 }],
   }),
 ];
+
+let made: readonly OrderFile[] | undefined;
+
+/** Patterns to start from: every part is a place, and nothing names a recording. Made when they are first asked for. */
+export const shippedPatterns = (): readonly OrderFile[] => {
+  made ??= make();
+  return made;
+};

@@ -17,6 +17,11 @@ export interface NumberMeta {
   description?: string;
 }
 
+/**
+ * All settings of a step. They are made when they are first asked for: every page knows thirty kinds of steps, and few pages check any.
+ */
+export const settingsOf = <Shape extends z.core.$ZodShape>(shape: () => Shape) => z.lazy(() => z.strictObject(shape()));
+
 interface Range {
   min: number;
   max: number;

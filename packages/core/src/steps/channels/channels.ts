@@ -1,5 +1,5 @@
-import * as z from 'zod';
-import { choice, percent } from '../../settings/settings.ts';
+import type * as z from 'zod';
+import { choice, percent, settingsOf } from '../../settings/settings.ts';
 import { changeLayout } from '../../signal/change-layout.ts';
 import { plainFigure } from '../../signal/figures.ts';
 import type { Block, SignalFormat } from '../../signal/signal.ts';
@@ -9,7 +9,7 @@ import { MovingWidth } from './moving-width.ts';
 
 const MODES = ['mix-to-mono', 'left-only', 'right-only', 'to-stereo', 'swap', 'auto-mono'] as const;
 
-const settings = z.strictObject({
+const settings = settingsOf(() => ({
   mode: choice('Channels', MODES, {
     default: 'mix-to-mono',
     labels: {
@@ -29,7 +29,7 @@ const settings = z.strictObject({
     default: 100,
     description: 'Of what stays stereo: 0 is mono, 100 as it is.',
   }),
-});
+}));
 
 export type ChannelsSettings = z.output<typeof settings>;
 

@@ -1,4 +1,5 @@
-import * as z from 'zod';
+import type * as z from 'zod';
+import { settingsOf } from '../../settings/settings.ts';
 import type { Block } from '../../signal/signal.ts';
 import { defineStep, type Findings, noTrace, type Processor } from '../step.ts';
 
@@ -14,7 +15,7 @@ export const dcRemoval = defineStep<Record<string, never>, DcFindings>({
   group: 'repair',
   summary: 'Takes away a constant offset, as some converters leave one.',
   words: ['offset', 'dc', 'centre line', 'click at the start'],
-  settings: z.strictObject({}) as z.ZodType<Record<string, never>>,
+  settings: settingsOf(() => ({})) as z.ZodType<Record<string, never>>,
   describe: () => 'each channel\u2019s own mean',
   study: (_, { channels }) => {
     const sums = new Float64Array(channels);

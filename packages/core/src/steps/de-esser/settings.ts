@@ -1,7 +1,7 @@
-import * as z from 'zod';
-import { decibels, hertz } from '../../settings/settings.ts';
+import type * as z from 'zod';
+import { decibels, hertz, settingsOf } from '../../settings/settings.ts';
 
-export const settings = z.strictObject({
+export const settings = settingsOf(() => ({
   frequencyHz: hertz('From', {
     min: 2000,
     max: 12000,
@@ -16,6 +16,6 @@ export const settings = z.strictObject({
       'Level of the band against the whole, above which it is turned down: the same for loud and quiet voices.',
   }),
   rangeDb: decibels('Range', { min: 0, max: 24, default: 8, description: 'The band is turned down by no more.' }),
-});
+}));
 
 export type DeEsserSettings = z.output<typeof settings>;

@@ -1,16 +1,16 @@
-import * as z from 'zod';
-import { decibels } from '../../settings/settings.ts';
+import type * as z from 'zod';
+import { decibels, settingsOf } from '../../settings/settings.ts';
 import type { Findings } from '../step.ts';
 import type { Ceilings } from './ceiling-study.ts';
 
-export const settings = z.strictObject({
+export const settings = settingsOf(() => ({
   headroomDb: decibels('Headroom', {
     min: 0,
     max: 12,
     default: 6,
     description: 'How far rebuilt peaks may rise above the flat top.',
   }),
-});
+}));
 
 export type DeclipSettings = z.output<typeof settings>;
 

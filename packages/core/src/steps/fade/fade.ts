@@ -1,19 +1,19 @@
-import * as z from 'zod';
+import type * as z from 'zod';
 import { applyFades, FADE_SHAPES, fittedFades, riseAt } from '../../dsp/fades.ts';
 import { noTrace } from '../../dsp/processor.ts';
-import { choice, seconds } from '../../settings/settings.ts';
+import { choice, seconds, settingsOf } from '../../settings/settings.ts';
 import { plainFigure } from '../../signal/figures.ts';
 import { type Block, framesOf, type SignalFormat } from '../../signal/signal.ts';
 import { defineStep, type Processor } from '../step.ts';
 
-const settings = z.strictObject({
+const settings = settingsOf(() => ({
   inSeconds: seconds('Fade in', { min: 0, max: 60, default: 0 }),
   outSeconds: seconds('Fade out', { min: 0, max: 60, default: 0 }),
   shape: choice('Shape', FADE_SHAPES, {
     default: 's-curve',
     labels: { linear: 'Straight', 'equal-power': 'Equal power', 's-curve': 'S-curve' },
   }),
-});
+}));
 type Settings = z.output<typeof settings>;
 
 interface Heard {

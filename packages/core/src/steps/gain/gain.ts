@@ -1,5 +1,4 @@
-import * as z from 'zod';
-import { decibels, onOff } from '../../settings/settings.ts';
+import { decibels, onOff, settingsOf } from '../../settings/settings.ts';
 import { dbToGain } from '../../signal/decibels.ts';
 import { signedFigure } from '../../signal/figures.ts';
 import { RampedGain } from '../ramped-gain.ts';
@@ -11,10 +10,10 @@ export const gain = defineStep({
   group: 'level',
   summary: 'Turns everything up or down by the same amount.',
   words: ['volume', 'louder', 'quieter', 'turn up', 'turn down', 'polarity', 'flip'],
-  settings: z.strictObject({
+  settings: settingsOf(() => ({
     gainDb: decibels('Gain', { min: -60, max: 60, default: 0 }),
     invertPolarity: onOff('Invert polarity', false),
-  }),
+  })),
   traits: { raisesDb: ({ gainDb }) => gainDb },
   describe: ({ gainDb, invertPolarity }) => `${signedFigure(gainDb)} dB${invertPolarity ? ', polarity inverted' : ''}`,
   start: (settings, format) =>

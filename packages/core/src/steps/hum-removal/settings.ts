@@ -1,7 +1,7 @@
-import * as z from 'zod';
-import { decibels, number, oneOfWords } from '../../settings/settings.ts';
+import type * as z from 'zod';
+import { decibels, number, oneOfWords, settingsOf } from '../../settings/settings.ts';
 
-export const settings = z.strictObject({
+export const settings = settingsOf(() => ({
   mainsHz: oneOfWords('Mains', ['auto', 50, 60], 'auto', { auto: 'Find it', 50: '50 Hz', 60: '60 Hz' }),
   harmonics: number(
     '',
@@ -19,6 +19,6 @@ export const settings = z.strictObject({
     default: 40,
     description: 'Each line goes down by this, as far as it can be followed.',
   }),
-});
+}));
 
 export type HumRemovalSettings = z.output<typeof settings>;

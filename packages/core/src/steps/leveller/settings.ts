@@ -1,7 +1,7 @@
-import * as z from 'zod';
-import { decibels, loudnessUnits, seconds } from '../../settings/settings.ts';
+import type * as z from 'zod';
+import { decibels, loudnessUnits, seconds, settingsOf } from '../../settings/settings.ts';
 
-export const settings = z.strictObject({
+export const settings = settingsOf(() => ({
   shortTermLufs: loudnessUnits('Level', {
     min: -40,
     max: -10,
@@ -15,6 +15,6 @@ export const settings = z.strictObject({
     default: 2,
     description: 'How long a stretch of speech the level is read over: shorter evens out more.',
   }),
-});
+}));
 
 export type LevellerSettings = z.output<typeof settings>;

@@ -1,11 +1,11 @@
-import * as z from 'zod';
+import type * as z from 'zod';
 import { LoudnessMeter } from '../../measure/loudness.ts';
-import { loudnessUnits } from '../../settings/settings.ts';
+import { loudnessUnits, settingsOf } from '../../settings/settings.ts';
 import { figure } from '../../signal/figures.ts';
 import { normaliser } from '../normaliser.ts';
 import { defineStep } from '../step.ts';
 
-const settings = z.strictObject({ integratedLufs: loudnessUnits('Loudness', { min: -40, max: -8, default: -16 }) });
+const settings = settingsOf(() => ({ integratedLufs: loudnessUnits('Loudness', { min: -40, max: -8, default: -16 }) }));
 type Settings = z.output<typeof settings>;
 
 export const loudnessNormalise = defineStep({

@@ -1,8 +1,8 @@
-import * as z from 'zod';
-import { choice, decibels, share } from '../../settings/settings.ts';
+import type * as z from 'zod';
+import { choice, decibels, settingsOf, share } from '../../settings/settings.ts';
 import type { Findings } from '../step.ts';
 
-export const settings = z.strictObject({
+export const settings = settingsOf(() => ({
   reductionDb: decibels('Reduction', {
     min: 0,
     max: 40,
@@ -26,7 +26,7 @@ export const settings = z.strictObject({
     labels: { 'room-tone': 'Room tone', adaptive: 'Adaptive' },
     description: 'The recording\u2019s own room tone, or followed while it runs.',
   }),
-});
+}));
 
 export type NoiseReductionSettings = z.output<typeof settings>;
 

@@ -1,5 +1,5 @@
-import * as z from 'zod';
-import { number, onOff, percent, secondsOrNone } from '../../settings/settings.ts';
+import type * as z from 'zod';
+import { number, onOff, percent, secondsOrNone, settingsOf } from '../../settings/settings.ts';
 import { figure, plainFigure, signedFigure } from '../../signal/figures.ts';
 import { framesOf } from '../../signal/signal.ts';
 import { defineStep } from '../step.ts';
@@ -10,7 +10,7 @@ import { framesOfSpans, ScopedRepacer } from './scoped-repacer.ts';
 const LEAST_TEMPO = 0.5;
 const MOST_TEMPO = 2;
 
-const settings = z.strictObject({
+const settings = settingsOf(() => ({
   tempoPercent: percent('Tempo', { min: 50, max: 200, default: 100, step: 0.1 }),
   pitchSemitones: number('semitones', 'linear', 0.1)('Pitch', { min: -12, max: 12, default: 0 }),
   fitSeconds: secondsOrNone('Fit into', {
@@ -19,7 +19,7 @@ const settings = z.strictObject({
     description: 'Goes before the tempo; empty: the tempo counts',
   }),
   keepFormants: onOff('Keep the voice\u2019s resonances', true),
-});
+}));
 type Settings = z.output<typeof settings>;
 
 interface Heard {

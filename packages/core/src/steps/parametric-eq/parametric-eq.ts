@@ -4,7 +4,7 @@ import { FilterCascade } from '../../dsp/filter-cascade.ts';
 import { matchedCascade } from '../../dsp/matched-cascade.ts';
 import { bell, highShelf, lowShelf, notch } from '../../dsp/prototypes.ts';
 import { type Prototype, prototypesCurve } from '../../dsp/section.ts';
-import { choice, decibels, hertz, onOff, quality } from '../../settings/settings.ts';
+import { choice, decibels, hertz, onOff, quality, settingsOf } from '../../settings/settings.ts';
 import { hertzFigure, signedFigure } from '../../signal/figures.ts';
 import { handlesOfPoints } from '../handles.ts';
 import { defineStep } from '../step.ts';
@@ -61,9 +61,9 @@ export const parametricEq = defineStep({
     'too sharp',
     'notch',
   ],
-  settings: z.strictObject({
+  settings: settingsOf(() => ({
     bands: z.array(band).max(16).default([]).meta({ title: 'Bands', item: 'Band' }),
-  }),
+  })),
   traits: {
     bendsWave: true,
     boostsDb: ({ bands }) => Math.max(0, ...bands.filter(({ on }) => on).map(({ gainDb }) => gainDb)),

@@ -1,19 +1,19 @@
-import * as z from 'zod';
+import type * as z from 'zod';
 import { TruePeakMeter } from '../../dsp/true-peak.ts';
 import { LevelMeter } from '../../measure/levels.ts';
-import { choice, decibelsFullScale } from '../../settings/settings.ts';
+import { choice, decibelsFullScale, settingsOf } from '../../settings/settings.ts';
 import { gainToDb } from '../../signal/decibels.ts';
 import { figure } from '../../signal/figures.ts';
 import { normaliser } from '../normaliser.ts';
 import { defineStep } from '../step.ts';
 
-const settings = z.strictObject({
+const settings = settingsOf(() => ({
   peakDb: decibelsFullScale('Peak', { min: -30, max: 0, default: -3 }),
   peak: choice('Kind of peak', ['sample', 'true'], {
     default: 'sample',
     labels: { sample: 'Sample peak', true: 'True peak' },
   }),
-});
+}));
 type Settings = z.output<typeof settings>;
 
 export const peakNormalise = defineStep({

@@ -1,8 +1,8 @@
-import * as z from 'zod';
-import { hertz, share } from '../../settings/settings.ts';
+import type * as z from 'zod';
+import { hertz, settingsOf, share } from '../../settings/settings.ts';
 import type { Findings } from '../step.ts';
 
-export const settings = z.strictObject({
+export const settings = settingsOf(() => ({
   sensitivity: share('Sensitivity', { min: 0, max: 1, default: 0.5, description: 'More finds weaker thumps.' }),
   frequencyHz: hertz('Below', {
     min: 80,
@@ -10,7 +10,7 @@ export const settings = z.strictObject({
     default: 160,
     description: 'What lies under this is taken out of a thump.',
   }),
-});
+}));
 
 export type PlosiveSettings = z.output<typeof settings>;
 

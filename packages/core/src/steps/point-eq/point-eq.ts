@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { frequencyCurve } from '../../dsp/frequency-curve.ts';
-import { decibels, hertz } from '../../settings/settings.ts';
+import { decibels, hertz, settingsOf } from '../../settings/settings.ts';
 import { hertzFigure, signedFigure } from '../../signal/figures.ts';
 import { CurveFilter } from '../curve-filter.ts';
 import { handlesOfPoints } from '../handles.ts';
@@ -11,9 +11,9 @@ const point = z.strictObject({
   gainDb: decibels('Gain', { min: -24, max: 24, default: 0 }),
 });
 
-const settings = z.strictObject({
+const settings = settingsOf(() => ({
   points: z.array(point).max(64).default([]).meta({ title: 'Points', item: 'Point', csv: true }),
-});
+}));
 
 export type PointEqSettings = z.output<typeof settings>;
 

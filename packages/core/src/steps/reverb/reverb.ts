@@ -1,14 +1,14 @@
-import * as z from 'zod';
+import type * as z from 'zod';
 import { Convolver } from '../../dsp/convolver.ts';
 import { DelayLine } from '../../dsp/delay-line.ts';
-import { decibels, hertz, milliseconds, seconds, secondsOrNone } from '../../settings/settings.ts';
+import { decibels, hertz, milliseconds, seconds, secondsOrNone, settingsOf } from '../../settings/settings.ts';
 import { dbToGain } from '../../signal/decibels.ts';
 import { figure, plainFigure } from '../../signal/figures.ts';
 import { type Block, framesOf, type SignalFormat } from '../../signal/signal.ts';
 import { defineStep, noTrace, type Processor } from '../step.ts';
 import { decayAt, roomResponse } from './room-response.ts';
 
-const settings = z.strictObject({
+const settings = settingsOf(() => ({
   decaySeconds: seconds('Decay', {
     min: 0.1,
     max: 5,
@@ -19,7 +19,7 @@ const settings = z.strictObject({
   wetDb: decibels('Room', { min: -60, max: 0, default: -18, description: 'Against the dry voice, in power' }),
   dampingHz: hertz('Damping over', { min: 1000, max: 20000, default: 6000 }),
   tailSeconds: secondsOrNone('Tail', { min: 0, max: 10, description: 'Empty: until the room is 60 dB down' }),
-});
+}));
 type Settings = z.output<typeof settings>;
 
 const tailOf = ({ tailSeconds, preDelayMs, decaySeconds }: Settings): number =>

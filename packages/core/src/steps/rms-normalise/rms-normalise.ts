@@ -1,12 +1,12 @@
-import * as z from 'zod';
+import type * as z from 'zod';
 import { LevelMeter } from '../../measure/levels.ts';
-import { decibelsFullScale } from '../../settings/settings.ts';
+import { decibelsFullScale, settingsOf } from '../../settings/settings.ts';
 import { powerToDb } from '../../signal/decibels.ts';
 import { figure } from '../../signal/figures.ts';
 import { normaliser } from '../normaliser.ts';
 import { defineStep } from '../step.ts';
 
-const settings = z.strictObject({ rmsDbfs: decibelsFullScale('RMS', { min: -40, max: -8, default: -20 }) });
+const settings = settingsOf(() => ({ rmsDbfs: decibelsFullScale('RMS', { min: -40, max: -8, default: -20 }) }));
 type Settings = z.output<typeof settings>;
 
 export const rmsNormalise = defineStep({

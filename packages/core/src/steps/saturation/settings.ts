@@ -1,7 +1,7 @@
-import * as z from 'zod';
-import { choice, decibels } from '../../settings/settings.ts';
+import type * as z from 'zod';
+import { choice, decibels, settingsOf } from '../../settings/settings.ts';
 
-export const settings = z.strictObject({
+export const settings = settingsOf(() => ({
   driveDb: decibels('Drive', {
     min: 0,
     max: 24,
@@ -13,6 +13,6 @@ export const settings = z.strictObject({
     labels: { even: 'Even', odd: 'Odd' },
     description: 'Even harmonics thicken, odd ones edge.',
   }),
-});
+}));
 
 export type SaturationSettings = z.output<typeof settings>;

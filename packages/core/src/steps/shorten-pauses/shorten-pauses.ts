@@ -1,6 +1,6 @@
-import * as z from 'zod';
+import type * as z from 'zod';
 import { type SpanOfSeconds, SpeechEdgeMeter } from '../../measure/activity/speech-edges.ts';
-import { percent, seconds } from '../../settings/settings.ts';
+import { percent, seconds, settingsOf } from '../../settings/settings.ts';
 import { plainFigure } from '../../signal/figures.ts';
 import { Splicer } from '../../time/splice.ts';
 import { defineStep, isWithin } from '../step.ts';
@@ -8,7 +8,7 @@ import { still } from '../still.ts';
 import { cutsOf, type Pause } from './pause-cuts.ts';
 import { pausesOfAll } from './pauses-of-all.ts';
 
-const settings = z.strictObject({
+const settings = settingsOf(() => ({
   longestSeconds: seconds('Longest pause', { min: 0.2, max: 10, default: 1.5, step: 0.05 }),
   keepPercent: percent('Of what is longer, keep', {
     min: 0,
@@ -16,7 +16,7 @@ const settings = z.strictObject({
     default: 0,
     description: 'So that long pauses stay longer than short ones',
   }),
-});
+}));
 
 interface Heard {
   [name: string]: unknown;

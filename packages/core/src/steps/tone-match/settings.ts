@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { decibels, hertz, share } from '../../settings/settings.ts';
+import { decibels, hertz, settingsOf, share } from '../../settings/settings.ts';
 import type { Findings } from '../step.ts';
 
 const bandLevel = z.strictObject({
@@ -7,7 +7,7 @@ const bandLevel = z.strictObject({
   levelDb: decibels('Level', { min: -200, max: 60, default: -60 }),
 });
 
-export const settings = z.strictObject({
+export const settings = settingsOf(() => ({
   reference: z.array(bandLevel).max(128).default([]).meta({
     title: 'Reference',
     item: 'Band',
@@ -22,7 +22,7 @@ export const settings = z.strictObject({
     default: 12,
     description: 'No band is raised or lowered by more than this against the others.',
   }),
-});
+}));
 
 export type ToneMatchSettings = z.output<typeof settings>;
 

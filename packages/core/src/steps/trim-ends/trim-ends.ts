@@ -1,6 +1,6 @@
-import * as z from 'zod';
+import type * as z from 'zod';
 import { SpeechEdgeMeter } from '../../measure/activity/speech-edges.ts';
-import { choice, seconds } from '../../settings/settings.ts';
+import { choice, seconds, settingsOf } from '../../settings/settings.ts';
 import { plainFigure } from '../../signal/figures.ts';
 import { endSplices, filling } from '../../time/end-splices.ts';
 import { roomToneStretches } from '../../time/room-tone-stretches.ts';
@@ -9,14 +9,14 @@ import { defineStep, isWithin } from '../step.ts';
 import { still } from '../still.ts';
 import { knownTone, type ToneSpan } from '../tone-spans.ts';
 
-const settings = z.strictObject({
+const settings = settingsOf(() => ({
   headSeconds: seconds('Before the first word', { min: 0, max: 10, default: 0.5, step: 0.05 }),
   tailSeconds: seconds('After the last word', { min: 0, max: 10, default: 1, step: 0.05 }),
   pad: choice('What is too short is filled with', ['room-tone', 'silence', 'none'], {
     default: 'room-tone',
     labels: { 'room-tone': 'Room tone', silence: 'Silence', none: 'Nothing: it stays short' },
   }),
-});
+}));
 
 interface Heard {
   [name: string]: unknown;
