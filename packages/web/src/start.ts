@@ -1,5 +1,5 @@
 // before what pages have of their own: where two say the same, the later one holds
-import '@mantine/core/styles.css';
+import './app/library.css';
 import '@mantine/dropzone/styles.css';
 import '@mantine/notifications/styles.css';
 import '@fontsource-variable/atkinson-hyperlegible-mono';
