@@ -53,11 +53,17 @@ const network: Plugin = {
   },
 };
 
+const CHARTS = 'recharts|victory-vendor|d3-|decimal|es-toolkit';
+const FORM_FIELDS = 'NumberInput|Slider|MultiSelect|TagsInput|Pill|PasswordInput|Radio|Textarea|NativeSelect';
+const FORMS = `papaparse|react-number-format|@mantine.form|@mantine.core.esm.components.(${FORM_FIELDS})`;
+
 export default defineConfig({
   plugins: [react(), program, calls, network],
   resolve: { conditions: ['source', 'module', 'browser', 'development|production'] },
   build: {
     chunkSizeWarningLimit: 900,
+    // every browser that runs the program knows preloads
+    modulePreload: { polyfill: false },
     // what most pages share comes in few files: left to itself, each set of pages that shares something gets files of its own, and a page
     // waits for fifty answers before its first line
     rolldownOptions: {
@@ -65,18 +71,20 @@ export default defineConfig({
         codeSplitting: {
           groups: [
             // what the first file of all needs comes with none of the others
-            { name: 'start', test: /preload-helper|app.(pages|first-)|api.(early|first-)/, priority: 1 },
+            { name: 'start', test: /preload-helper|app.(pages|first-)|api.(early|first-)/, priority: 2 },
             // where it makes an error in advance, a browser that is looked into reads its whole file once more to tell where
-            { name: 'store', test: /node_modules.(@reduxjs|immer|redux|react-redux|reselect)/, priority: 1 },
-            // charts are large, and on few pages
+            { name: 'store', test: /node_modules.(@reduxjs|immer|redux|react-redux|reselect)/, priority: 2 },
+            // charts are large, and on few pages; what forms are made of comes once one is opened
             {
               name: 'libraries',
-              test: /node_modules.(?!recharts|victory-vendor|d3-|decimal|es-toolkit)/,
+              test: new RegExp(`node_modules.(?!${CHARTS}|${FORMS})`),
               minShareCount: 2,
+              priority: 1,
             },
+            { name: 'forms', test: new RegExp(`node_modules.(${FORMS})`), minShareCount: 2 },
             {
               name: 'shared',
-              test: /packages.web.src.(adjusting|api|app|forecast|listening|modules|outside|people|plots.(draw-wave|Ruler|Wave)|thumb-index|ui|uploads)/,
+              test: /packages.web.src.(?!.*(LetterFields|NoteThread|PlaceForm|TimeField))(api|app|forecast|listening|modules|outside|people|plots.(draw-wave|Ruler|Wave)|thumb-index|ui|uploads)/,
               minShareCount: 2,
             },
           ],

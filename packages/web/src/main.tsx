@@ -5,6 +5,10 @@ import { pageAt } from './app/pages.ts';
 import { heedPlainKeys } from './app/plain-keys.ts';
 import { store } from './app/store.ts';
 import { takeFirstAnswers } from './app/take-first-answers.ts';
+import { loadWhatIsLeft } from './ui/lazily.tsx';
+
+/** By then a page has long been drawn. */
+const DRAWN_MS = 3000;
 
 // before anything on the page listens for keys
 heedPlainKeys();
@@ -16,3 +20,5 @@ createRoot(document.getElementById('root')!).render(
     <App />
   </StrictMode>,
 );
+
+setTimeout(loadWhatIsLeft, DRAWN_MS);

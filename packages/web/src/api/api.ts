@@ -25,7 +25,7 @@ import {
 import type { TargetFile } from '@tonos/core';
 import { asWhole } from './as-whole.ts';
 import { askInPages } from './ask-in-pages.ts';
-import { fetchUnlessAsked } from './early.ts';
+import { takeEarly } from './early.ts';
 import {
   all,
   ask,
@@ -47,7 +47,7 @@ import { machineEndpoints } from './machine-endpoints.ts';
 import { orderEndpoints } from './order-endpoints.ts';
 import { outsideEndpoints } from './outside-endpoints.ts';
 import { peopleEndpoints } from './people-endpoints.ts';
-import { request } from './request.ts';
+import { pathWithQuery, request } from './request.ts';
 
 export { EVERYTHING, type Kind, type Tag } from './endpoint.ts';
 
@@ -89,11 +89,17 @@ export interface ItemOf {
 }
 const inRun = ({ runId, itemId }: ItemOf) => ({ params: { id: runId, itemId } });
 
-const plain = fetchBaseQuery({ baseUrl: '/', fetchFn: fetchUnlessAsked });
+const plain = fetchBaseQuery({ baseUrl: '/' });
+
+/** What was asked early is handed over, once. */
+const unlessAsked: typeof plain = async (asked, tools, more) => {
+  const early = typeof asked === 'string' || asked.method !== 'GET' ? undefined : await takeEarly(pathWithQuery(asked));
+  return early ? { data: early.value } : plain(asked, tools, more);
+};
 
 /** Where nobody is signed in any more, the page asks who does; what was under work stays in it. */
 const orSignIn: typeof plain = async (asked, tools, more) => {
-  const answer = await plain(asked, tools, more);
+  const answer = await unlessAsked(asked, tools, more);
   // where nobody was known yet when the page began, it begins now
   const { response } = answer.meta ?? {};
   if (tools.endpoint === 'me' && response?.ok && firstMark() === undefined) noteFirstMark(response);

@@ -26,3 +26,11 @@ export function request<Body, Reply, Query>(
     ...(seen === undefined ? {} : { headers: ifSeen(seen) }),
   };
 }
+
+/** Where a request that only reads goes, as it stands in its address. */
+export function pathWithQuery({ url, params }: { url: string; params?: Record<string, unknown> }): string {
+  const query = Object.entries(params ?? {}).flatMap(([name, value]) =>
+    value === undefined ? [] : [[name, String(value)]],
+  );
+  return query.length ? `${url}?${new URLSearchParams(query)}` : url;
+}

@@ -2,17 +2,20 @@ import { MantineProvider } from '@mantine/core';
 import { Notifications } from '@mantine/notifications';
 import { Provider } from 'react-redux';
 import { createBrowserRouter, RouterProvider } from 'react-router';
-import { JoinPage, SetUpPage, WayBackPage } from '../features/entry/index.ts';
 import { Door } from './Door.tsx';
 import { PageFault } from './PageFault.tsx';
 import { PAGES } from './pages.ts';
 import { store } from './store.ts';
 import { theme, variables } from './theme.ts';
 
+const entry = (name: 'SetUpPage' | 'JoinPage' | 'WayBackPage') => async () => ({
+  Component: (await import('../features/entry/index.ts'))[name],
+});
+
 const router = createBrowserRouter([
-  { path: '/setup', Component: SetUpPage },
-  { path: '/join', Component: JoinPage },
-  { path: '/way-back', Component: WayBackPage },
+  { path: '/setup', lazy: entry('SetUpPage') },
+  { path: '/join', lazy: entry('JoinPage') },
+  { path: '/way-back', lazy: entry('WayBackPage') },
   {
     path: '/',
     Component: Door,

@@ -26,7 +26,7 @@ export async function takeFirstAnswers(questions: readonly Question[], dispatch:
     // who asks for it now has it handed over
     if (!answer || isOver) return;
     takeEarly(path);
-    came.push({ endpointName: endpoint, arg, value: asWhole(await answer.json()) } as (typeof came)[number]);
+    came.push({ endpointName: endpoint, arg, value: asWhole(answer.value) } as (typeof came)[number]);
   });
   let timer: ReturnType<typeof setTimeout> | undefined;
   const late = new Promise((resolve) => {

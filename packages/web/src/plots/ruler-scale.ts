@@ -1,5 +1,3 @@
-import { scaleLinear } from 'd3-scale';
-
 export interface RulerScale {
   /** Share of the ruler's width, kept inside it. */
   place(value: number): number;
@@ -30,6 +28,9 @@ export function rulerScale(
   let high = Math.max(end + (max === null ? 0 : reach), ...values);
   low = Math.max(low, start - 2 * span - reach);
   high = Math.min(high, end + 2 * span + reach);
-  const place = scaleLinear([low, high], [EDGE, 1 - EDGE]).clamp(true);
+  // rows show rulers, and wait for no program of charts
+  const place = (value: number) => EDGE + (1 - 2 * EDGE) * clamp((value - low) / (high - low));
   return { place, windowStart: min === null ? 0 : place(min), windowEnd: max === null ? 1 : place(max) };
 }
+
+const clamp = (share: number): number => Math.min(1, Math.max(0, share));

@@ -3,13 +3,15 @@ import { useDisclosure } from '@mantine/hooks';
 import { IconPlus, IconX } from '@tabler/icons-react';
 import { useCallback } from 'react';
 import { useNavigate } from 'react-router';
+import { lazily } from '../ui/lazily.tsx';
 import { say } from '../ui/notify.ts';
-import { PlaceForm } from './PlaceForm.tsx';
 import type { ShownPlace } from './places.ts';
 import { recall } from './recall.ts';
 import classes from './ThumbIndex.module.css';
 import { useIndexKeys } from './use-index-keys.ts';
 import { usePlaces } from './use-places.ts';
+
+const PlaceForm = lazily(async () => (await import('./PlaceForm.tsx')).PlaceForm);
 
 const KINDS = { chain: 'chain', preset: 'preset', steps: 'steps' } as const;
 

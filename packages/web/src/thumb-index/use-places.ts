@@ -3,7 +3,7 @@ import { useCallback, useMemo, useSyncExternalStore } from 'react';
 import { api } from '../api/api.ts';
 import { sayError } from '../ui/notify.ts';
 import { sayUndo } from '../ui/say-undo.tsx';
-import type { Placed } from './PlaceForm.tsx';
+import type { Placed } from './LetterFields.tsx';
 import { keepOwnPlaces, ownPlaces, type ShownPlace, shownPlaces } from './places.ts';
 
 /** Personal places are the same in every part of the page; another tab's changes count too. */

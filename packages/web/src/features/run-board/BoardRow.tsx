@@ -10,13 +10,15 @@ import { PlayMark } from '../../listening/PlayMark.tsx';
 import { deliveredOf, sourceOf } from '../../listening/source-of.ts';
 import { Ruler } from '../../plots/Ruler.tsx';
 import type { RulerScale } from '../../plots/ruler-scale.ts';
+import { lazily } from '../../ui/lazily.tsx';
 import { measureOf } from '../../ui/limit-text.ts';
 import { sayError } from '../../ui/notify.ts';
 import { RowButton, RowLink } from '../../ui/table/RowControls.tsx';
 import { clock, timeLeft } from '../../ui/time.ts';
 import { verdictText } from '../../ui/verdict-text.ts';
-import { ItemAccount } from './ItemAccount.tsx';
 import classes from './RunBoard.module.css';
+
+const ItemAccount = lazily(async () => (await import('./ItemAccount.tsx')).ItemAccount);
 
 interface BoardRowProps {
   run: Run;

@@ -2,14 +2,16 @@ import { Button, Select, TextInput } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
 import type { Recording, RecordingKind } from '@tonos/contract';
 import { useState } from 'react';
-import { AdjustDrawer } from '../../adjusting/AdjustDrawer.tsx';
 import { api } from '../../api/api.ts';
 import { useSendOut } from '../../outside/use-send-out.tsx';
+import { lazily } from '../../ui/lazily.tsx';
 import { sayError } from '../../ui/notify.ts';
 import { sayUndo } from '../../ui/say-undo.tsx';
 import classes from './ChosenBar.module.css';
 import { KINDS } from './recording-kinds.ts';
 import { sharedLabel } from './sort-recordings.ts';
+
+const AdjustDrawer = lazily(async () => (await import('../../adjusting/AdjustDrawer.tsx')).AdjustDrawer);
 
 const LABELS = ['speaker', 'microphone', 'room'] as const;
 

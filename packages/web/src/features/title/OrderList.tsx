@@ -1,5 +1,5 @@
 import { Button, FileButton, Menu } from '@mantine/core';
-import { type OrderFile, readOrder, SHIPPED_PATTERNS } from '@tonos/core';
+import { type OrderFile, readOrder, shippedPatterns } from '@tonos/core';
 import { Link, useNavigate } from 'react-router';
 import { api } from '../../api/api.ts';
 import { sayError } from '../../ui/notify.ts';
@@ -49,7 +49,7 @@ export function OrderList({ titleId }: { titleId: string }) {
           </Menu.Target>
           <Menu.Dropdown>
             <Menu.Item onClick={() => void begin(EMPTY)}>Empty</Menu.Item>
-            {SHIPPED_PATTERNS.map((pattern) => (
+            {shippedPatterns().map((pattern) => (
               <Menu.Item key={pattern.name} onClick={() => void begin(pattern)}>
                 {pattern.name}
               </Menu.Item>

@@ -5,9 +5,11 @@ import type { Title } from '@tonos/contract';
 import { Link, useNavigate } from 'react-router';
 import { api } from '../../api/api.ts';
 import { useMay, useMe } from '../../people/use-me.ts';
+import { lazily } from '../../ui/lazily.tsx';
 import { say, sayError } from '../../ui/notify.ts';
 import { useThrowAway } from '../../ui/use-throw-away.ts';
-import { DetailsForm } from './DetailsForm.tsx';
+
+const DetailsForm = lazily(async () => (await import('./DetailsForm.tsx')).DetailsForm);
 
 /** What is done to a title as a whole: say more of it, archive it, throw it away. */
 export function TitleMenu({ title, onFolder }: { title: Title; onFolder?: () => void }) {

@@ -4,38 +4,36 @@ import { useDisclosure } from '@mantine/hooks';
 import type { Recording, Standing } from '@tonos/contract';
 import { useDeferredValue, useMemo, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
-import { Link, useParams } from 'react-router';
+import { useParams } from 'react-router';
 import { api } from '../../api/api.ts';
 import { useAppSelector } from '../../app/store.ts';
 import { For } from '../../people/For.tsx';
 import { OthersHere } from '../../people/OthersHere.tsx';
 import { useOthersHere } from '../../people/use-presence.ts';
 import { BehindFirstFrame } from '../../ui/BehindFirstFrame.tsx';
+import { lazily } from '../../ui/lazily.tsx';
 import { Page } from '../../ui/Page.tsx';
 import { ShowOnly } from '../../ui/ShowOnly.tsx';
 import { Trouble } from '../../ui/Trouble.tsx';
 import { useChosenRows } from '../../ui/table/use-chosen-rows.ts';
 import { areInPlace, useLedgerTable } from '../../ui/table/use-ledger-table.ts';
-import { clock, moment } from '../../ui/time.ts';
+import { clock } from '../../ui/time.ts';
 import { uploads } from '../../uploads/index.ts';
-import { AskedKinds } from './AskedKinds.tsx';
 import { ChosenBar } from './ChosenBar.tsx';
 import { Cover } from './Cover.tsx';
-import { NoteList } from './NoteList.tsx';
-import { OrderList } from './OrderList.tsx';
 import { OrderMenu } from './OrderMenu.tsx';
 import { ProposeChain } from './ProposeChain.tsx';
 import { RecordingTable } from './RecordingTable.tsx';
 import { recordingColumns } from './recording-columns.ts';
-import { ServerFolder } from './ServerFolder.tsx';
-import { SetList } from './SetList.tsx';
-import { Shelf } from './Shelf.tsx';
-import { StartRunForm } from './StartRunForm.tsx';
 import { filterRecordings } from './sort-recordings.ts';
 import { TitleHead } from './TitleHead.tsx';
 import { TitleMenu } from './TitleMenu.tsx';
 import classes from './TitlePage.module.css';
 import { useTitleRecall } from './use-title-recall.tsx';
+
+const BelowRows = lazily(async () => (await import('./BelowRows.tsx')).BelowRows);
+const ServerFolder = lazily(async () => (await import('./ServerFolder.tsx')).ServerFolder);
+const StartRunForm = lazily(async () => (await import('./StartRunForm.tsx')).StartRunForm);
 
 const NO_STANDINGS: Standing[] = [];
 const NO_RECORDINGS: Recording[] = [];
@@ -50,7 +48,6 @@ export function TitlePage() {
   const all = useDeferredValue(newest);
   const recordings = useMemo(() => all?.filter(({ kind }) => kind === 'voice'), [all]);
   const arriving = useAppSelector((state) => state.arriving[id] ?? false);
-  const { data: runs } = api.useRunsQuery();
   const { data: standings = NO_STANDINGS } = api.useStandingQuery(id);
   const standingOf = useMemo(() => new Map(standings.map((one) => [one.recordingId, one])), [standings]);
   /** What is to be run, where it is not what is chosen. */
@@ -90,7 +87,6 @@ export function TitlePage() {
   const toRun = chosen.length ? chosen : (recordings ?? []);
   // all is not known to be all before the last row is here
   const unknownYet = arriving && !chosen.length;
-  const titleRuns = (runs ?? []).filter(({ titleId }) => titleId === id);
   const count = recordings?.length ?? 0;
   return (
     <Page
@@ -174,26 +170,7 @@ export function TitlePage() {
               : 'Drop recordings here, or press Enter to choose files. Each is checked, stored as it is, and measured.'}
           </p>
         </Dropzone>
-        <Shelf recordings={(all ?? []).filter(({ kind }) => kind !== 'voice')} />
-        <For least="engineer">
-          <AskedKinds recordings={recordings ?? NO_RECORDINGS} />
-        </For>
-        <SetList titleId={id} recordings={recordings ?? NO_RECORDINGS} />
-        <OrderList titleId={id} />
-        <NoteList titleName={title?.name ?? ''} recordings={all ?? NO_RECORDINGS} />
-        {titleRuns.length > 0 && (
-          <p className="small quiet">
-            Runs:{' '}
-            {titleRuns.slice(0, 5).map((run, i) => (
-              <span key={run.id}>
-                {i > 0 && ' \u00b7 '}
-                <Link to={`/runs/${run.id}`}>
-                  {run.targetName}, {moment(run.createdAt)}
-                </Link>
-              </span>
-            ))}
-          </p>
-        )}
+        <BelowRows titleId={id} title={title} all={all ?? NO_RECORDINGS} recordings={recordings ?? NO_RECORDINGS} />
         <ServerFolder titleId={id} inbox={title?.inbox ?? null} opened={choosing} onClose={folders.close} />
         {title && (
           <StartRunForm

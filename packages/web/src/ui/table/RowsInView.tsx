@@ -1,4 +1,4 @@
-import { useWindowVirtualizer } from '@tanstack/react-virtual';
+import { useWindowVirtualizer, windowScroll } from '@tanstack/react-virtual';
 import { type ReactNode, useCallback, useLayoutEffect, useRef, useState } from 'react';
 import { useIsDrawn } from '../use-is-drawn.ts';
 
@@ -26,12 +26,18 @@ export function RowsInView<Row extends { id: string }>({ rows, heightPx, columns
   // with other functions each time, the places of all rows would be worked out anew for every frame
   const getItemKey = useCallback((index: number) => rows[index].id, [rows]);
   const estimateSize = useCallback(() => heightPx, [heightPx]);
+  // rows begin where the window is; to be told to go there, it would lay out the page at once
+  const hasBegun = useRef(false);
   const view = useWindowVirtualizer({
     count: rows.length,
     estimateSize,
     getItemKey,
     overscan: isDrawn ? OVERSCAN : 0,
     scrollMargin,
+    scrollToFn: (...how) => {
+      if (hasBegun.current) windowScroll(...how);
+      hasBegun.current = true;
+    },
     initialRect: { width: window.innerWidth, height: window.innerHeight },
     // asking for the height of a row that has just come would lay out the page at once; the observer tells it for nothing
     measureElement: (_, entry) => entry?.borderBoxSize[0].blockSize ?? heightPx,
