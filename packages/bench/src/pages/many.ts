@@ -156,6 +156,21 @@ export async function many(browser: Browser): Promise<Figure[]> {
       console.error(`${figure.what}: ${figure.found}`);
     };
 
+    /** Seconds that were told of the server's main thread, and of the idle process, until now. */
+    const seconds = () => [loopFile, idleFile].map((file) => readFileSync(file, 'utf8').trim().split('\n').map(Number));
+    const tellHeld = async (by: string, before: number[][]) => {
+      await new Promise((resolve) => setTimeout(resolve, 1100));
+      const [held, heldIdle] = seconds().map((all, i) => {
+        const since = all.slice(before[i].length);
+        return `${milliseconds(median(since))}, most ${milliseconds(Math.max(...since))}`;
+      });
+      tell({
+        what: `the server's main thread held up ${by}, at most in a second: median of seconds`,
+        wanted: '20 ms',
+        found: `${held}; a process beside it that has nothing to do: ${heldIdle}`,
+      });
+    };
+
     // labels, while another tab looks on
     const labelledIds = Array.from({ length: LABELLED }, (_, i) => `own-${i + 1}`);
     const onlooker = await newPage(browser);
@@ -163,6 +178,7 @@ export async function many(browser: Browser): Promise<Figure[]> {
     await onlooker.locator('tbody tr[tabindex]').first().waitFor();
     await onlooker.waitForTimeout(8000);
     const labels: number[] = [];
+    const beforeLabels = seconds();
     const seen = await smoothness(onlooker, async () => {
       for (let k = 0; k < TIMES; k++) {
         labels.push(await timed(() => call('PATCH', '/recordings', { ids: labelledIds, speaker: `Reader ${k}` })));
@@ -176,6 +192,7 @@ export async function many(browser: Browser): Promise<Figure[]> {
       found: `median of ${TIMES} ${milliseconds(median(labels))}, the first behind a start ${milliseconds(labels[0])}; 95 of 100 in ${milliseconds(seen.p95Ms)}, most ${milliseconds(seen.mostMs)}`,
     });
 
+    await tellHeld('by labels', beforeLabels);
     for (const [what, address, rows] of [
       [`a title of ${MANY}`, `/titles/${title.id}`, 'tbody tr[tabindex]'],
       [`a board of ${MANY}`, `/runs/${run.id}`, 'tr[data-status]'],
@@ -190,24 +207,7 @@ export async function many(browser: Browser): Promise<Figure[]> {
       });
     }
 
-    // what pages ask for, while two renders run
-    const lengthy = new FormData();
-    for (const seed of [2, 3])
-      lengthy.append('files', new File([await readFile(await tonos.voice(`${seed}.wav`, 240, seed))], `${seed}.wav`));
-    const busyTitle = await call<Named>('POST', '/titles', { name: 'Busy', kind: 'podcast' });
-    await call('POST', `/titles/${busyTitle.id}/recordings`, lengthy);
-    const busy = await allReady<Recording>(call, busyTitle.id);
-    const noisy = await call<Chain>('POST', '/chains', {
-      name: 'Slow',
-      steps: ['noise-reduction', 'leveller', 'limiter'].map((kind) => ({ kind })),
-    });
-    const before = [loopFile, idleFile].map((file) => readFileSync(file, 'utf8').split('\n').length);
-    const { id: busyRun } = await call<Run>('POST', '/runs', {
-      ...wanted,
-      titleId: busyTitle.id,
-      recordingIds: busy.map(({ id }) => id),
-      chainId: noisy.id,
-    });
+    // what pages ask for, alone and while two renders run
     const paths = [
       '/today',
       '/titles',
@@ -220,31 +220,43 @@ export async function many(browser: Browser): Promise<Figure[]> {
       `/titles/${title.id}/standing`,
       `/runs/${run.id}?from=0&count=100`,
       `/recordings/${recording.id}`,
-      `/runs/${busyRun}`,
     ];
-    const calls = new Map(paths.map((path) => [path, [] as number[]]));
-    for (let k = 0; k < CALLS; k++)
-      for (const path of paths) calls.get(path)!.push(await timed(() => call('GET', path)));
-    const slowest = [...calls].map(([path, times]) => ({ path, time: p95(times) })).sort((a, b) => b.time - a.time);
-    const all = [...calls.values()].flat();
-    tell({
-      what: `calls of pages while two renders run (${all.length})`,
-      wanted: '95 of 100 in 50 ms',
-      found: `95 of 100 in ${milliseconds(p95(all))}; the slowest of each kind: ${slowest
-        .slice(0, 4)
-        .map(({ path, time }) => `${path.replace(/[0-9a-f]{8}-[0-9a-f-]+/g, 'x')} ${milliseconds(time)}`)
-        .join(', ')}`,
+    const askAll = async (meanwhile: string, asked: readonly string[]) => {
+      const before = seconds();
+      const calls = new Map(asked.map((path) => [path, [] as number[]]));
+      for (let k = 0; k < CALLS; k++)
+        for (const path of asked) calls.get(path)!.push(await timed(() => call('GET', path)));
+      const slowest = [...calls].map(([path, times]) => ({ path, time: p95(times) })).sort((a, b) => b.time - a.time);
+      const all = [...calls.values()].flat();
+      tell({
+        what: `calls of pages ${meanwhile} (${all.length})`,
+        wanted: '95 of 100 in 50 ms',
+        found: `95 of 100 in ${milliseconds(p95(all))}; the slowest of each kind: ${slowest
+          .slice(0, 4)
+          .map(({ path, time }) => `${path.replace(/[0-9a-f]{8}-[0-9a-f-]+/g, 'x')} ${milliseconds(time)}`)
+          .join(', ')}`,
+      });
+      await tellHeld(`by calls of pages ${meanwhile}`, before);
+    };
+
+    await askAll('with nothing else to do', paths);
+    const lengthy = new FormData();
+    for (const seed of [2, 3])
+      lengthy.append('files', new File([await readFile(await tonos.voice(`${seed}.wav`, 240, seed))], `${seed}.wav`));
+    const busyTitle = await call<Named>('POST', '/titles', { name: 'Busy', kind: 'podcast' });
+    await call('POST', `/titles/${busyTitle.id}/recordings`, lengthy);
+    const busy = await allReady<Recording>(call, busyTitle.id);
+    const noisy = await call<Chain>('POST', '/chains', {
+      name: 'Slow',
+      steps: ['noise-reduction', 'leveller', 'limiter'].map((kind) => ({ kind })),
     });
-    await new Promise((resolve) => setTimeout(resolve, 1100));
-    const [held, heldIdle] = [loopFile, idleFile].map((file, i) => {
-      const seconds = readFileSync(file, 'utf8').trim().split('\n').slice(before[i]).map(Number);
-      return `${milliseconds(median(seconds))}, most ${milliseconds(Math.max(...seconds))}`;
+    const { id: busyRun } = await call<Run>('POST', '/runs', {
+      ...wanted,
+      titleId: busyTitle.id,
+      recordingIds: busy.map(({ id }) => id),
+      chainId: noisy.id,
     });
-    tell({
-      what: 'the main thread of the server held up meanwhile, at most in a second: median of seconds',
-      wanted: '20 ms',
-      found: `${held}; a process beside it that has nothing to do: ${heldIdle}`,
-    });
+    await askAll('while two renders run', [...paths, `/runs/${busyRun}`]);
 
     await tonos.close('SIGKILL');
     tell({
