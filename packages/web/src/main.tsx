@@ -13,11 +13,16 @@ const DRAWN_MS = 3000;
 // before anything on the page listens for keys
 heedPlainKeys();
 
-await takeFirstAnswers(pageAt(location.pathname)?.questions ?? [], store.dispatch);
+const page = pageAt(location.pathname);
+const [shown] = await Promise.all([
+  // where its program does not come, the router asks for it again and tells why
+  page?.load().catch(() => undefined),
+  takeFirstAnswers(page?.questions ?? [], store.dispatch),
+]);
 
 createRoot(document.getElementById('root')!).render(
   <StrictMode>
-    <App />
+    <App opened={page && shown && { path: page.path, ...shown }} />
   </StrictMode>,
 );
 

@@ -1,5 +1,6 @@
 import { MantineProvider } from '@mantine/core';
 import { Notifications } from '@mantine/notifications';
+import { type ComponentType, useState } from 'react';
 import { Provider } from 'react-redux';
 import { createBrowserRouter, RouterProvider } from 'react-router';
 import { Door } from './Door.tsx';
@@ -12,28 +13,43 @@ const entry = (name: 'SetUpPage' | 'JoinPage' | 'WayBackPage') => async () => ({
   Component: (await import('../features/entry/index.ts'))[name],
 });
 
-const router = createBrowserRouter([
-  { path: '/setup', lazy: entry('SetUpPage') },
-  { path: '/join', lazy: entry('JoinPage') },
-  { path: '/way-back', lazy: entry('WayBackPage') },
-  {
-    path: '/',
-    Component: Door,
-    HydrateFallback: () => null,
-    ErrorBoundary: PageFault,
-    children: [
-      {
-        ErrorBoundary: PageFault,
-        children: [
-          ...Object.entries(PAGES).map(([path, lazy]) => ({ path, lazy })),
-          { path: '*', lazy: async () => ({ Component: (await import('./NotFound.tsx')).NotFound }) },
-        ],
-      },
-    ],
-  },
-]);
+const Nothing = () => null;
 
-export function App() {
+export interface OpenedPage {
+  path: string;
+  Component: ComponentType;
+}
+
+/**
+ * @param opened the page that the address shows, where its program is there: it is drawn with the first frame. What a router still has to
+ * load it draws behind everything else.
+ */
+const routerWith = (opened: OpenedPage | undefined) =>
+  createBrowserRouter([
+    { path: '/setup', lazy: entry('SetUpPage') },
+    { path: '/join', lazy: entry('JoinPage') },
+    { path: '/way-back', lazy: entry('WayBackPage') },
+    {
+      path: '/',
+      Component: Door,
+      HydrateFallback: Nothing,
+      ErrorBoundary: PageFault,
+      children: [
+        {
+          ErrorBoundary: PageFault,
+          children: [
+            ...Object.entries(PAGES).map(([path, lazy]) =>
+              path === opened?.path ? { path, Component: opened.Component } : { path, lazy },
+            ),
+            { path: '*', lazy: async () => ({ Component: (await import('./NotFound.tsx')).NotFound }) },
+          ],
+        },
+      ],
+    },
+  ]);
+
+export function App({ opened }: { opened: OpenedPage | undefined }) {
+  const [router] = useState(() => routerWith(opened));
   return (
     <Provider store={store}>
       <MantineProvider theme={theme} cssVariablesResolver={variables} defaultColorScheme="auto">

@@ -33,10 +33,10 @@ export const PAGES: Readonly<Record<string, Load>> = {
 };
 
 /** What shows an address, and what it asks first; undefined where nothing does. */
-export function pageAt(address: string): { load: Load; questions: readonly Question[] } | undefined {
+export function pageAt(address: string): { path: string; load: Load; questions: readonly Question[] } | undefined {
   for (const [path, load] of Object.entries(PAGES)) {
     const found = new RegExp(`^${path.replaceAll(/:\w+/g, '([^/]+)')}/?$`).exec(address);
-    if (found) return { load, questions: firstQuestions(path, found[1]) };
+    if (found) return { path, load, questions: firstQuestions(path, found[1]) };
   }
   return undefined;
 }
