@@ -84,6 +84,7 @@ export default defineConfig({
             { name: 'forms', test: new RegExp(`node_modules.(${FORMS})`), minShareCount: 2 },
             {
               name: 'shared',
+              // not those with forms in them: every page would wait for these
               test: /packages.web.src.(?!.*(LetterFields|NoteThread|PlaceForm|TimeField))(api|app|forecast|listening|modules|outside|people|plots.(draw-wave|Ruler|Wave)|thumb-index|ui|uploads)/,
               minShareCount: 2,
             },
