@@ -73,6 +73,20 @@ it('what was refused is asked again by who needs it, and told there', async () =
   store.dispatch(api.util.resetApiState());
 });
 
+it('what breaks off in the middle is asked again by who needs it', async () => {
+  putBack();
+  putBack = answerPage(async ({ url }) => {
+    const { pathname } = new URL(url);
+    asked.push(pathname);
+    return new Response(asked.filter((path) => path === pathname).length === 1 ? '[{"id": "a' : '[]');
+  });
+  const { paths, states, store } = await begun('/targets');
+  expect(states).toEqual([]);
+  const answers = await askAll(pageAt('/targets')!.questions, store);
+  expect(answers.map(({ data }) => data)).toEqual(paths.map(() => []));
+  store.dispatch(api.util.resetApiState());
+});
+
 it('what comes late is waited for by who needs it, and not asked twice', async () => {
   let goOn = () => {};
   const slow = new Promise<void>((resolve) => {
