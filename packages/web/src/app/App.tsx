@@ -5,13 +5,11 @@ import { Provider } from 'react-redux';
 import { createBrowserRouter, RouterProvider } from 'react-router';
 import { Door } from './Door.tsx';
 import { PageFault } from './PageFault.tsx';
-import { PAGES } from './pages.ts';
+import { PAGES, page } from './pages.ts';
 import { store } from './store.ts';
 import { theme, variables } from './theme.ts';
 
-const entry = (name: 'SetUpPage' | 'JoinPage' | 'WayBackPage') => async () => ({
-  Component: (await import('../features/entry/index.ts'))[name],
-});
+const entry = () => import('../features/entry/index.ts');
 
 const Nothing = () => null;
 
@@ -26,22 +24,26 @@ export interface OpenedPage {
  */
 const routerWith = (opened: OpenedPage | undefined) =>
   createBrowserRouter([
-    { path: '/setup', lazy: entry('SetUpPage') },
-    { path: '/join', lazy: entry('JoinPage') },
-    { path: '/way-back', lazy: entry('WayBackPage') },
     {
-      path: '/',
-      Component: Door,
       HydrateFallback: Nothing,
       ErrorBoundary: PageFault,
       children: [
+        { path: '/setup', lazy: page(entry, 'SetUpPage') },
+        { path: '/join', lazy: page(entry, 'JoinPage') },
+        { path: '/way-back', lazy: page(entry, 'WayBackPage') },
         {
-          ErrorBoundary: PageFault,
+          path: '/',
+          Component: Door,
           children: [
-            ...Object.entries(PAGES).map(([path, lazy]) =>
-              path === opened?.path ? { path, Component: opened.Component } : { path, lazy },
-            ),
-            { path: '*', lazy: async () => ({ Component: (await import('./NotFound.tsx')).NotFound }) },
+            {
+              ErrorBoundary: PageFault,
+              children: [
+                ...Object.entries(PAGES).map(([path, lazy]) =>
+                  path === opened?.path ? { path, Component: opened.Component } : { path, lazy },
+                ),
+                { path: '*', lazy: page(() => import('./NotFound.tsx'), 'NotFound') },
+              ],
+            },
           ],
         },
       ],

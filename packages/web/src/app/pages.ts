@@ -3,7 +3,8 @@ import { firstQuestions, type Question } from './first-questions.ts';
 
 type Load = () => Promise<{ Component: ComponentType }>;
 
-const page =
+/** A page by the name that its file gives it. */
+export const page =
   <T extends string>(load: () => Promise<Record<T, ComponentType>>, name: T): Load =>
   async () => ({ Component: (await load())[name] });
 

@@ -22,8 +22,8 @@ interface BelowRowsProps {
 
 /** What a title has besides its recordings' rows: what else lies on its shelf, sets, running orders, notes, its latest runs. */
 export function BelowRows({ titleId, title, all, recordings }: BelowRowsProps) {
-  const { data: runs } = api.useRunsQuery();
-  const latest = (runs ?? []).filter((run) => run.titleId === titleId).slice(0, LATEST_RUNS);
+  const { data: runs = [] } = api.useRunsQuery();
+  const latest = runs.filter((run) => run.titleId === titleId).slice(0, LATEST_RUNS);
   return (
     <>
       <Shelf recordings={all.filter(({ kind }) => kind !== 'voice')} />
