@@ -2,7 +2,7 @@ import { api } from '../api/api.ts';
 import { askEarly } from '../api/early.ts';
 import { answerPage } from '../testing/answer-page.ts';
 import type { Question } from './first-questions.ts';
-import { PAGES, pageAt } from './pages.ts';
+import { PAGES, page, pageAt } from './pages.ts';
 import { makeStore } from './store.ts';
 import { takeFirstAnswers } from './take-first-answers.ts';
 
@@ -112,4 +112,10 @@ it('what comes late is waited for by who needs it, and not asked twice', async (
 it('an address that shows nothing asks nothing', () => {
   expect(pageAt('/nowhere')).toBeUndefined();
   expect(pageAt('/titles/a/b')).toBeUndefined();
+});
+
+it('a page whose program does not come is told of in our words, and those of the browser are kept', async () => {
+  const cause = new TypeError('Failed to fetch assets/x.js');
+  const message = expect.stringMatching(/^A part of the program did not come/);
+  await expect(page(() => Promise.reject(cause), 'XPage')()).rejects.toMatchObject({ message, cause });
 });

@@ -1,4 +1,5 @@
 import type { ComponentType } from 'react';
+import { notCome } from '../ui/not-come.ts';
 import { firstQuestions, type Question } from './first-questions.ts';
 
 type Load = () => Promise<{ Component: ComponentType }>;
@@ -6,7 +7,7 @@ type Load = () => Promise<{ Component: ComponentType }>;
 /** A page by the name that its file gives it. */
 export const page =
   <T extends string>(load: () => Promise<Record<T, ComponentType>>, name: T): Load =>
-  async () => ({ Component: (await load())[name] });
+  async () => ({ Component: (await load().catch(notCome))[name] });
 
 /** What is shown at which address: each page is a file of its own, fetched when it is first looked at. */
 export const PAGES: Readonly<Record<string, Load>> = {

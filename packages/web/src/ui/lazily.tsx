@@ -1,4 +1,5 @@
 import { type ComponentType, lazy, Suspense } from 'react';
+import { notCome } from './not-come.ts';
 
 const waiting: (() => Promise<unknown>)[] = [];
 let isPageDrawn = false;
@@ -12,7 +13,7 @@ const prepare = (load: () => Promise<unknown>) => void load().catch(() => {});
  * until then.
  */
 export function lazily<Props extends object>(load: () => Promise<ComponentType<Props>>): ComponentType<Props> {
-  const Late = lazy(async () => ({ default: await load() })) as unknown as ComponentType<Props>;
+  const Late = lazy(async () => ({ default: await load().catch(notCome) })) as unknown as ComponentType<Props>;
   if (isPageDrawn) prepare(load);
   else waiting.push(load);
   return (props) => (
