@@ -67,7 +67,7 @@ import { ManyRecordings1767000000000 } from './migrations/1767000000000-many-rec
 import { Overviews1767100000000 } from './migrations/1767100000000-overviews.ts';
 import { Reader } from './reader.ts';
 import type { Sign } from './row-cache.ts';
-import { LONG_LOG_BYTES, WriteAheadLog } from './write-ahead-log.ts';
+import { BEGIN_LOG, LONG_LOG_BYTES, WriteAheadLog } from './write-ahead-log.ts';
 
 const fileOf = (dataFolder: string) => join(dataFolder, 'tonos.sqlite');
 
@@ -168,12 +168,17 @@ export class Database {
     path: string,
   ) {
     this.reader = new Reader(path);
-    this.log = new WriteAheadLog(`${path}-wal`, () => this.many('PRAGMA wal_checkpoint(PASSIVE)', []));
+    this.log = new WriteAheadLog(`${path}-wal`, async () => {
+      await this.many('PRAGMA wal_checkpoint(PASSIVE)', []);
+      await this.beginLog();
+    });
   }
 
   static async open(dataFolder: string): Promise<Database> {
     const source = databaseAt(dataFolder);
     await source.initialize();
+    // nobody waits for the main thread yet; a disk that is full can still be read, and the first change says it
+    await source.query(BEGIN_LOG).catch(() => {});
     return new Database(source, fileOf(dataFolder));
   }
 
@@ -230,11 +235,20 @@ export class Database {
    * interleave on it would become one inside the other; the next one does not wait for the disk.
    */
   async transaction<T>(work: (manager: EntityManager) => Promise<T>): Promise<T> {
-    const mine = this.lastTransaction.then(() => this.source.transaction(work));
-    this.lastTransaction = mine.catch(() => {});
-    const result = await mine;
+    const result = await this.inTurn(() => this.source.transaction(work));
     await this.log.synced();
     return result;
+  }
+
+  /** Where the next change would begin the log anew, it would hold the main thread until the disk has its head. */
+  private beginLog(): Promise<void> {
+    return this.inTurn(() => this.reader.beginLog());
+  }
+
+  private inTurn<T>(write: () => Promise<T>): Promise<T> {
+    const mine = this.lastTransaction.then(write);
+    this.lastTransaction = mine.catch(() => {});
+    return mine;
   }
 
   /** What SQLite's own check of every page and index finds; empty where the database is whole. */

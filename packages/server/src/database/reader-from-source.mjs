@@ -2,4 +2,6 @@
 import { register } from 'tsx/esm/api';
 
 register();
-export default (await import('./reader-thread.ts')).default;
+const thread = await import('./reader-thread.ts');
+export const beginLog = thread.beginLog;
+export default thread.default;

@@ -1,6 +1,7 @@
 import { workerData } from 'node:worker_threads';
 import { LibsqlConnection } from './libsql-driver.ts';
 import type { Question } from './reader.ts';
+import { BEGIN_LOG } from './write-ahead-log.ts';
 
 /** As long as a write may hold up one who reads: in WAL mode only while the file is made anew. */
 const PATIENCE_MS = 5000;
@@ -19,3 +20,13 @@ export default ({ sql, parameters }: Question): Record<string, unknown>[] => {
     throw new Error((error as Error).message);
   }
 };
+
+/** A log that begins anew does so here. Whoever writes meanwhile is held, with their whole thread, until the disk has its head. */
+export function beginLog(): void {
+  connection.pragma('query_only = 0');
+  try {
+    connection.exec(BEGIN_LOG);
+  } finally {
+    connection.pragma('query_only = 1');
+  }
+}

@@ -1,8 +1,10 @@
-import { mkdtemp, rm } from 'node:fs/promises';
+import { mkdtemp, readFile, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { setTimeout } from 'node:timers/promises';
 import { WorkerTokenEntity } from '../machines/worker-token-entity.ts';
 import { Database } from './database.ts';
+import { LONG_LOG_BYTES } from './write-ahead-log.ts';
 
 it('questions over many rows see what is committed and no more, and take the log into the file beside the main thread', async () => {
   const folder = await mkdtemp(join(tmpdir(), 'tonos-reader-'));
@@ -30,6 +32,34 @@ it('questions over many rows see what is committed and no more, and take the log
     );
     expect([busy, checkpointed]).toEqual([0, log]);
     expect(await database.rows('PRAGMA synchronous', [])).toEqual([{ synchronous: 1 }]);
+  } finally {
+    await database.close();
+    await rm(folder, { recursive: true });
+  }
+});
+
+it('a log that was taken into the file begins anew beside the main thread, in turn with changes', async () => {
+  const folder = await mkdtemp(join(tmpdir(), 'tonos-reader-'));
+  const database = await Database.open(folder);
+  // in the head of a log: how often it began anew (https://sqlite.org/walformat.html)
+  const begun = async () => (await readFile(join(folder, 'tonos.sqlite-wal'))).readUInt32BE(12);
+  const write = (id: string, name = id) =>
+    database.transaction((manager) =>
+      manager.insert(WorkerTokenEntity, { id, name, secretHash: id, createdAt: '2026-01-01T00:00:00.000Z' }),
+    );
+  try {
+    await write('a');
+    const before = await begun();
+    // so long that it is taken over at once, while others go on
+    await write('b', 'x'.repeat(LONG_LOG_BYTES));
+    await Promise.all(Array.from({ length: 20 }, (_, i) => write(`c${i}`)));
+    for (let i = 0; i < 300 && (await begun()) === before; i++) await setTimeout(10);
+    const behind = await begun();
+    expect(behind).not.toBe(before);
+    await write('d');
+    expect(await begun()).toBe(behind);
+    expect(await database.of(WorkerTokenEntity).count()).toBe(23);
+    expect(await database.faults()).toEqual([]);
   } finally {
     await database.close();
     await rm(folder, { recursive: true });

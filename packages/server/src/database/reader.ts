@@ -23,14 +23,23 @@ export class Reader {
   constructor(private readonly path: string) {}
 
   ask<Row>(sql: string, parameters: readonly unknown[]): Promise<Row[]> {
+    const question: Question = { sql, parameters };
+    return this.thread().run(question);
+  }
+
+  /** Begins the log anew where all of it has been taken into the file. Nobody may write meanwhile. @throws where the disk does not take it */
+  async beginLog(): Promise<void> {
+    await this.thread().run(undefined, { name: 'beginLog' });
+  }
+
+  private thread(): Tinypool {
     this.pool ??= new Tinypool({
       filename: fileURLToPath(BESIDE),
       minThreads: 1,
       maxThreads: 1,
       workerData: this.path,
     });
-    const question: Question = { sql, parameters };
-    return this.pool.run(question);
+    return this.pool;
   }
 
   async close(): Promise<void> {

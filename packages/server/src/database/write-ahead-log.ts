@@ -4,6 +4,11 @@ import { type FileHandle, open } from 'node:fs/promises';
 const CHECKPOINT_MS = 30_000;
 /** Behind a checkpoint SQLite cuts a log to this (`journal_size_limit`): what is longer holds what was not taken over. */
 export const LONG_LOG_BYTES = 8 * 1024 * 1024;
+/**
+ * Writes the file's first page as it is: a number that the program has no use for. What is written first behind a checkpoint begins the log
+ * anew, and SQLite itself waits until the disk has the head of it.
+ */
+export const BEGIN_LOG = 'PRAGMA user_version = 0';
 
 /**
  * Has the database's log on the disk before anybody is told that their change is kept. SQLite would wait for the disk itself, and everybody
