@@ -61,7 +61,9 @@ for (const [colorScheme, rules] of Object.entries(SCHEMES) as ['light' | 'dark',
     expect(found).toEqual([]);
   });
 
-test('no view is wider than its window, from 820 to 2560', async ({ page }) => {
+test('P26: no view is wider than its window, from 820 to 2560, and a board\u2019s acts stay in it', async ({
+  page,
+}) => {
   const tooWide: string[] = [];
   await inEveryView(page, async (path) => {
     for (const width of [820, 1024, 1280, 1920, 2560]) {
@@ -70,7 +72,32 @@ test('no view is wider than its window, from 820 to 2560', async ({ page }) => {
       if (over > 0) tooWide.push(`${path} at ${width}: ${over} px`);
     }
   });
+  const board = Object.keys(views).find((path) => path.startsWith('/runs/'))!;
+  await page.setViewportSize({ width: 1024, height: 800 });
+  await page.goto(tonos.origin + board);
+  const row = page.locator('tr[data-status]').first();
+  for (const cell of [row.locator('td, th').first(), row.locator('td, th').last()])
+    await expect(cell).toBeInViewport({ ratio: 1 });
   expect(tooWide).toEqual([]);
+});
+
+test('P32: charts have a table for readers beside them', async ({ page }) => {
+  const drawn: string[] = [];
+  const without: string[] = [];
+  await inEveryView(page, async (path) => {
+    const charts = await page.locator('svg.recharts-surface').evaluateAll((all) =>
+      all.map((svg) => {
+        const part = svg.closest('section, main')!;
+        return { isRead: part.querySelector('table') !== null };
+      }),
+    );
+    if (charts.length) drawn.push(path);
+    if (charts.some(({ isRead }) => !isRead)) without.push(path);
+  });
+  expect(without).toEqual([]);
+  expect(drawn).toEqual(
+    expect.arrayContaining([expect.stringContaining('/figures'), expect.stringContaining('/recordings/'), '/storage']),
+  );
 });
 
 test('P21, P22: a stretch is chosen, typed and marked by keys alone, and a change of page has a word', async ({

@@ -158,18 +158,27 @@ export async function many(browser: Browser): Promise<Figure[]> {
       console.error(`${figure.what}: ${figure.found}`);
     };
 
-    /** Seconds that were told of the server's main thread, and of the idle process, until now. */
-    const seconds = () => [loopFile, idleFile].map((file) => readFileSync(file, 'utf8').trim().split('\n').map(Number));
-    const tellHeld = async (by: string, before: number[][]) => {
+    /** Seconds that were told of the server's main thread, and of the idle process, until now: held at most, of its own doing at most. */
+    const seconds = () =>
+      [loopFile, idleFile].map((file) =>
+        readFileSync(file, 'utf8')
+          .trim()
+          .split('\n')
+          .map((line) => line.split(' ').map(Number)),
+      );
+    const tellHeld = async (by: string, before: number[][][]) => {
       await new Promise((resolve) => setTimeout(resolve, 1100));
-      const [held, heldIdle] = seconds().map((all, i) => {
+      const [[held, own], [heldIdle]] = seconds().map((all, i) => {
         const since = all.slice(before[i].length);
-        return `${milliseconds(median(since))}, most ${milliseconds(Math.max(...since))}`;
+        return [0, 1].map((column) => {
+          const values = since.map((second) => second[column]);
+          return `${milliseconds(median(values))}, most ${milliseconds(Math.max(...values))}`;
+        });
       });
       tell({
         what: `the server's main thread held up ${by}, at most in a second: median of seconds`,
         wanted: '20 ms',
-        found: `${held}; a process beside it that has nothing to do: ${heldIdle}`,
+        found: `${held}; without what it waited for a core ${own}; a process beside it that has nothing to do: ${heldIdle}`,
       });
     };
 

@@ -1,4 +1,4 @@
-import type { Chain, ServerEvent, Title } from '@tonos/contract';
+import type { Chain, ServerEvent, Target, Title } from '@tonos/contract';
 import { TestPerson } from '../testing/person.ts';
 import { TestServer, voiceFile } from '../testing/test-server.ts';
 
@@ -77,4 +77,26 @@ it('of a title that is closed while they look, pages hear that what they may kno
   const [joosts] = await heardBy([joost], () => owner.call('PATCH', `/titles/${title.id}`, { closed: true }));
   expect(types(joosts)).toEqual(['people']);
   expect((await joost.call('GET', `/titles/${title.id}`)).status).toBe(404);
+});
+
+it('P6, P8: titles, targets, presets, the index, trash and storage are told of', async () => {
+  const target = {
+    name: 'Told of',
+    limits: [{ measure: 'integratedLufs', min: -20, max: -18, aim: -19 }],
+    output: { container: 'wav', bitDepth: 24 },
+  };
+  const { body: title } = await owner.call<Title>('POST', '/titles', { name: 'Told of', kind: 'podcast' });
+  const { body: first } = await owner.call<Target>('POST', '/targets', target);
+  const gain = { kind: 'gain', settings: { gainDb: 3 } };
+  const letter = { name: 'Up', content: { kind: 'steps', steps: [gain] } };
+  const heardOf = async (...call: [method: string, path: string, body?: object]) => {
+    const [joosts] = await heardBy([joost], async () => expect((await owner.call(...call)).status).toBeLessThan(300));
+    return types(joosts);
+  };
+  expect(await heardOf('PATCH', `/titles/${title.id}`, { name: 'Renamed' })).toContain('title');
+  expect(await heardOf('PUT', `/targets/${first.id}`, { ...target, name: 'Louder' })).toContain('target');
+  expect(await heardOf('POST', '/presets', { ...gain, name: 'Up', tags: [] })).toContain('preset');
+  expect(await heardOf('PUT', '/index/q', letter)).toContain('index-place');
+  expect(await heardOf('DELETE', `/titles/${title.id}`)).toContain('trash');
+  expect(await heardOf('POST', '/storage/clear')).toContain('storage');
 });

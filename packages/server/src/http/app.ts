@@ -2,6 +2,7 @@ import { join } from 'node:path';
 import { openApiDocument, ROUTES } from '@tonos/contract';
 import express, { type Express } from 'express';
 import helmet from 'helmet';
+import { encodingExists } from 'iconv-lite';
 import type { Logger } from 'pino';
 import type { SharedAddress } from './address.ts';
 import { guardAlone, guardShared } from './guard.ts';
@@ -77,6 +78,8 @@ export function createApp({ version, webFolder, shared, features, report, logger
     if (response.locals.caller) response.set('Tonos-Mark', mark());
     next();
   });
+  // bodies are read by its tables; else it loads them while everybody waits for the first change
+  encodingExists('utf-8');
   // figures of a night's programme are long
   const [short, long, longest] = ['16kb', '2mb', '64mb'].map((limit) => express.json({ limit }));
   // nobody who is not known makes the server read much

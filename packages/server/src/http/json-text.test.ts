@@ -8,7 +8,7 @@ it('writes a long list as it would be written in one go', async () => {
   expect(await textOf(new JsonText('[1]'))).toBe('[1]');
 });
 
-it('lets others be answered between slices', async () => {
+it('P12: lets others be answered between slices', async () => {
   let isAnswered = false;
   const writing = textOf(Array.from({ length: 401 }, () => 1));
   setImmediate(() => {

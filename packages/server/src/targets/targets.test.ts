@@ -28,7 +28,7 @@ it('begins with those that ship, as they are written down, and they can\u2019t b
   expect((await server.call('DELETE', `/targets/${shipped[0].id}`)).status).toBe(409);
 });
 
-it('becomes its next version where it is changed, in the list and in titles', async () => {
+it('P6: becomes its next version where it is changed, in the list and in titles', async () => {
   const first = await add();
   const { body: title } = await server.call<Title>('POST', '/titles', { name: 'Low water', kind: 'podcast' });
   await server.call('PATCH', `/titles/${title.id}`, { targetId: first.id });
@@ -50,7 +50,7 @@ it('becomes its next version where it is changed, in the list and in titles', as
   expect((await server.call('DELETE', `/targets/${second.id}`)).status).toBe(204);
 });
 
-it('is what a run was started with, whatever becomes of it since', async () => {
+it('P6: is what a run was started with, whatever becomes of it since, and the next is not started with the old one', async () => {
   const target = await add({ name: 'At first' });
   const { body: title } = await server.call<Title>('POST', '/titles', { name: 'High water', kind: 'podcast' });
   const form = new FormData();
@@ -75,6 +75,10 @@ it('is what a run was started with, whatever becomes of it since', async () => {
     result: 'within',
   });
   expect((await server.call<Title>('GET', `/titles/${title.id}`)).body.targetId).toBe(later.id);
+  expect(await server.call('POST', '/runs', asked)).toMatchObject({
+    status: 409,
+    body: { code: 'superseded-target', targetId: later.id },
+  });
 });
 
 it.each<[string, object]>([

@@ -1,5 +1,5 @@
 import { configureStore } from '@reduxjs/toolkit';
-import type { Recording, RunItem, RunSummary } from '@tonos/contract';
+import type { Recording, RunItem, RunSummary, ServerEvent } from '@tonos/contract';
 import type { AppDispatch } from '../app/store.ts';
 import { answerPage } from '../testing/answer-page.ts';
 import { api } from './api.ts';
@@ -97,6 +97,23 @@ it.each([
   take({ type: 'recordings', titleId: 't', changes: [{ id: 'a', ...part }] }, dispatch);
   await new Promise((resolve) => setTimeout(resolve, 500));
   expect(letGo).toHaveLength(times);
+});
+
+type Asked = 'titles' | 'presets' | 'indexPlaces' | 'storage' | 'targets';
+
+it.each<[ServerEvent, Asked]>([
+  [{ type: 'title', titleId: 't' }, 'titles'],
+  [{ type: 'preset', presetId: 'p' }, 'presets'],
+  [{ type: 'index-place', letter: 'a' }, 'indexPlaces'],
+  [{ type: 'storage' }, 'storage'],
+  [{ type: 'target', targetId: 'x' }, 'targets'],
+])('P6, P8: what is told of is asked again: %j', async (event, name) => {
+  const { dispatch, asked } = opened();
+  const query = dispatch(api.endpoints[name].initiate(undefined) as ReturnType<typeof api.endpoints.titles.initiate>);
+  (await asked())([]);
+  await query;
+  take(event, dispatch);
+  await asked();
 });
 
 it('asks once for what is counted, however many events come', async () => {

@@ -6,7 +6,7 @@ import { limitText, measureOf } from './limit-text.ts';
 import { sizeText } from './size-text.ts';
 import { clock, moment, readClock, timeLeft, timeSpan } from './time.ts';
 
-it('says when something was, as the clock here has it', () => {
+it('P31: says when something was, as the clock here has it', () => {
   const now = new Date(2026, 4, 3, 23, 59);
   const said = (...at: [number, number, number, number, number]) => moment(new Date(...at).toISOString(), now);
   expect(said(2026, 4, 3, 0, 7)).toBe('today, 00:07');

@@ -34,7 +34,7 @@ type NeedsOf = ConstructorParameters<typeof Uploads>[0];
 const turn = () => new Promise((resolve) => setTimeout(resolve, 0));
 const states = (uploads: Uploads) => uploads.transfers().map(({ what, state }) => `${what}: ${state}`);
 
-it('sends small files together in the order of their numbers, then large ones, one after the other', async () => {
+it('P18, P29: sends small files together in the order of their numbers, then large ones, one after the other', async () => {
   const { uploads, sent, large, came } = given();
   uploads.send(TO, [file('10 b.wav'), file('2 a.wav'), file('long.wav', LARGE_BYTES)]);
   expect(states(uploads)).toEqual(['2 files: sending', 'long.wav: waiting']);

@@ -65,7 +65,7 @@ it('P1: a page in which nothing is changed follows what others do, and writes no
   expect(writes).toEqual([]);
 });
 
-it('saves once a moment after the last of several changes, on the version it saw, and the next on the one that made', async () => {
+it('P29: saves once a moment after the last of several changes, on the version it saw, and the next on the one that made', async () => {
   const page = opened(chain(4, 0));
   for (const gainDb of [-1, -2, -3]) set(page, gainDb);
   expect(writes).toEqual([]);

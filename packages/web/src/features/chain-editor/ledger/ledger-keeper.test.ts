@@ -60,7 +60,7 @@ function keeping() {
   return { ask, counts: () => ({ fetches, turns }), keeper };
 }
 
-it('accounts for every step that is on, and for the stretch alone', async () => {
+it('P29: accounts for every step that is on, and for the stretch alone', async () => {
   const { ask } = keeping();
   const told = await ask([...STEPS.slice(0, 3), step('off', 'gain', { gainDb: 40 }, false)]);
   const last = told.at(-1)!;
