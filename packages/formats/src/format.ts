@@ -22,7 +22,7 @@ export interface AudioFile extends Source {
   readonly frames: number | undefined;
   /** What was found damaged or missing; complete once the blocks have been read. */
   readonly damage: readonly Warning[];
-  /** Samples of any stretch, fewer at the end; only where the file can be read at random. */
+  /** Samples of any stretch, fewer at the end; only where the file can be read at random, or decoded from anywhere. */
   readFrames?(from: number, frames: number): Promise<Block>;
   close(): Promise<void>;
 }

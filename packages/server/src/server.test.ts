@@ -415,7 +415,7 @@ it('gives samples of any stretch of a recording and of a delivery, as they decod
   expect((await server.call('GET', `/recordings/${id}/samples?from=-1&frames=10`)).status).toBe(422);
 
   const { body: chain } = await addChain([]);
-  const target = await targetCalled('Podcast, mono'); // MP3: played from a copy
+  const target = await targetCalled('Podcast, mono');
   const body = { titleId, recordingIds: [id], chainId: chain.id, targetId: target.id };
   const { body: run } = await server.call<Run>('POST', '/runs', body);
   const [item] = (await ended(run.id)).items;
@@ -423,6 +423,16 @@ it('gives samples of any stretch of a recording and of a delivery, as they decod
   expect(delivered.length).toBe(Math.round(item.after!.durationSeconds * 44100));
   const peak = delivered.reduce((most, x) => Math.max(most, Math.abs(x)), 0);
   expect(20 * Math.log10(peak)).toBeCloseTo(item.after!.samplePeakDbfs!, 3);
+  // an MP3 of ours is decoded from anywhere: there is no copy of it
+  const output = Buffer.from(
+    await (await fetch(`${server.origin}/api/runs/${run.id}/items/${item.id}/output`)).arrayBuffer(),
+  );
+  const stretch = await samples(`/runs/${run.id}/items/${item.id}/samples?from=70000&frames=500`);
+  expect(stretch).toHaveLength(500);
+  for (const [i, x] of stretch.entries()) expect(x).toBeCloseTo(delivered[70_000 + i], 5);
+  const sha256 = createHash('sha256').update(output).digest('hex');
+  const derived = await readdir(join(server.dataFolder, 'derived'));
+  expect(derived.filter((name) => name.startsWith(sha256))).toEqual([`${sha256}.survey`]);
 });
 
 describe('chains', () => {

@@ -327,6 +327,7 @@ async function startIn(options: ServerOptions, lock: { release(): void }): Promi
         remedies,
         work,
         recordings,
+        sight,
         store,
         folders,
         version: options.version,

@@ -5,6 +5,7 @@ import type { Complaint } from './complaints/complaint.ts';
 export interface FileFacts {
   sampleRateHz: number;
   channels: number;
+  /** null where samples come out of a lossy decoder. */
   bitDepth: number | null;
   bitrateKbps: number | null;
   container: string;

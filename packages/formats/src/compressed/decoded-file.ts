@@ -29,6 +29,8 @@ export interface CompressedStream {
   newDecoder(): Promise<StreamDecoder>;
   /** Which of the decoder's channels comes first, second ...; left out where they come in the order of WAVE files. */
   order?: readonly number[];
+  /** Where any stretch can be decoded by itself. */
+  readFrames?: AudioFile['readFrames'];
   /** What was found before decoding. */
   foundDamage?: readonly Warning[];
   /** Mends what a decoder gives, in place. */
@@ -54,7 +56,7 @@ const nextReadBytes = (bytes: number, frames: number): number =>
 export function decodedFile(
   bytes: ByteReader,
   file: string,
-  { facts, frames, head, start, tail, newDecoder, order, foundDamage = [], mend }: CompressedStream,
+  { facts, frames, head, start, tail, newDecoder, order, readFrames, foundDamage = [], mend }: CompressedStream,
 ): AudioFile {
   const { sampleRateHz, channels } = facts;
   const damage: Warning[] = [...foundDamage];
@@ -110,5 +112,5 @@ export function decodedFile(
     }
   }
   const format = { sampleRateHz, channels, speakers: definedSpeakers(channels) };
-  return { format, facts, frames, damage, blocks, close: () => bytes.close() };
+  return { format, facts, frames, damage, blocks, readFrames, close: () => bytes.close() };
 }

@@ -11,6 +11,8 @@ export interface SurveyJob {
   surveyPath: string;
   /** Where a copy that can be read at random is written if the file itself can't; must not exist. */
   copyPath: string;
+  /** Whether it is looked at so often that what would be decoded each time is copied too. */
+  isWorkedOn?: boolean;
   signal?: CancelSignal;
   progress?: (share: number) => void;
 }
@@ -20,7 +22,8 @@ export async function surveyAudio(
   job: SurveyJob,
 ): Promise<{ measurement: Measurement; overview: [number, number][]; notes: FileNotes; copied: boolean }> {
   const file = await openAudio(job.path, job.name);
-  const copied = !file.readFrames;
+  // samples that come out of a decoder have no depth
+  const copied = !file.readFrames || (job.isWorkedOn === true && file.facts.bitDepth === null);
   const bytes = copied ? await ByteWriter.create(job.copyPath) : undefined;
   try {
     const writer = bytes && (await writeWav(bytes, { format: file.format, bitDepth: 32 }));

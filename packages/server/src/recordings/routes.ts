@@ -76,7 +76,7 @@ export function recordingRoutes(
   serve(calls, ROUTES.recordingGaps, ({ params, response }) => gaps.of(params.id, goneSignal(response)));
   serve(calls, ROUTES.recordingOverview, ({ params }) => recordings.overview(params.id));
   serve(calls, ROUTES.recordingSamples, async ({ params, query, response }) =>
-    sendSamples(response, await recordings.sight(params.id), query),
+    sendSamples(response, sight, await recordings.sight(params.id), query),
   );
   serve(calls, ROUTES.recordingView, ({ params, query, response }) =>
     sight.view(params.id, query, goneSignal(response)),

@@ -1,7 +1,5 @@
 import type { LongTermSpectrum } from '@tonos/core';
-import { openAudio } from '@tonos/formats';
 import { SurveyReader } from '@tonos/render';
-import { HttpProblem } from '../http/problems.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
 
 /** What looking at a stored file, and listening to it, read. */
@@ -20,21 +18,6 @@ export async function sightOf(store: BlobStore, sha256: string, name: string): P
     path: copied ? store.derivedPath(sha256, '.wav') : store.pathOf(sha256),
     name,
   };
-}
-
-/** Samples of a stretch as float32, little endian, one channel after the other; fewer at the end of the file. */
-export async function samplesOf({ path, name }: Sight, from: number, frames: number): Promise<Buffer> {
-  const file = await openAudio(path, name);
-  try {
-    if (!file.readFrames)
-      throw new HttpProblem(409, 'no-copy', `The copy of ${name} that is played from is gone. Render or add it again.`);
-    const block = await file.readFrames(from, frames);
-    return Buffer.concat(
-      block.map(({ buffer, byteOffset, byteLength }) => Buffer.from(buffer, byteOffset, byteLength)),
-    );
-  } finally {
-    await file.close();
-  }
 }
 
 /** The long-term spectrum; null where the survey is of a version that had none. */

@@ -12,6 +12,10 @@ it('counts every delivery, and the spools of as many items as there are threads'
   expect(diskNeed(target('Podcast, mono'), [], [hour], 4)).toBe(mp3 + spools);
   expect(diskNeed(target('Podcast, mono'), [], [hour, hour, hour], 2)).toBe(3 * mp3 + 2 * spools);
   expect(diskNeed(target('Broadcast, EBU R 128'), [], [hour], 1)).toBe(3600 * 48000 * 3 + spools);
+  // played from a copy of 32 bits
+  const broadcast = target('Broadcast, EBU R 128');
+  const flac = { ...broadcast, output: { ...broadcast.output, container: 'flac' as const } };
+  expect(diskNeed(flac, [], [hour], 1)).toBe(3600 * 48000 * (3 + 4) + spools);
 });
 
 it('knows that a chain can make a recording longer, on its way or at its end', () => {

@@ -2,6 +2,8 @@ import { type ChainStep, type Measurement, stepOfKind, type TargetFile } from '@
 import { HttpProblem } from '../http/problems.ts';
 
 const FLOAT_BYTES = 4;
+/** Deliveries that are played from a copy, since they can't be read at random. */
+const COPIED = ['flac', 'opus'];
 /** Spools that one item has at once: between two passes, after the chain, laid out for the target. */
 const SPOOLS = 3;
 /** What is left for the database and others. */
@@ -14,8 +16,10 @@ const rateOf = ({ output }: TargetFile, { sampleRateHz }: Sized) => output.sampl
 function outputBytes(target: TargetFile, sound: Sized): number {
   const { bitrateKbps, bitDepth = 24 } = target.output;
   const channels = target.output.channels ?? sound.channels;
-  if (bitrateKbps) return (sound.durationSeconds * bitrateKbps * 1000) / 8;
-  return (sound.durationSeconds * rateOf(target, sound) * channels * bitDepth) / 8;
+  const floats = sound.durationSeconds * rateOf(target, sound) * channels * FLOAT_BYTES;
+  const copy = COPIED.includes(target.output.container) ? floats : 0;
+  if (bitrateKbps) return copy + (sound.durationSeconds * bitrateKbps * 1000) / 8;
+  return copy + (floats / FLOAT_BYTES) * (bitDepth / 8);
 }
 
 const spoolBytes = (target: TargetFile, sound: Sized): number =>

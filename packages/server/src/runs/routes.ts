@@ -14,6 +14,7 @@ import type { RecordingService } from '../recordings/recording-service.ts';
 import { sendSamples } from '../recordings/send-samples.ts';
 import type { ServerFolders } from '../recordings/server-folders.ts';
 import { sightOf } from '../recordings/sight.ts';
+import type { SightService } from '../recordings/sight-service.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
 import type { TitleService } from '../titles/title-service.ts';
 import { deliverToFolder } from './deliver-to-folder.ts';
@@ -33,6 +34,7 @@ export interface RunRoutesNeeds {
   remedies: RemedyService;
   work: LocalWork;
   recordings: RecordingService;
+  sight: SightService;
   store: BlobStore;
   folders: ServerFolders;
   version: string;
@@ -50,6 +52,7 @@ export function runRoutes(calls: Calls, needs: RunRoutesNeeds): void {
     remedies,
     work,
     recordings,
+    sight,
     store,
     folders,
     version,
@@ -125,7 +128,7 @@ export function runRoutes(calls: Calls, needs: RunRoutesNeeds): void {
   });
   serve(calls, ROUTES.outputSamples, async ({ params, query, response }) => {
     const { sha256, name } = await runs.items.output(params.id, params.itemId);
-    await sendSamples(response, await sightOf(store, sha256, name), query);
+    await sendSamples(response, sight, await sightOf(store, sha256, name), query);
   });
   serve(calls, ROUTES.report, async ({ params, response }) => {
     const run = await runs.get(params.id);

@@ -53,6 +53,7 @@ import type {
   Rendered,
   RenderJob,
   RenderSetJob,
+  StretchJob,
   ToWorker,
   WorkerData,
 } from './messages.ts';
@@ -86,7 +87,8 @@ function progressReporter() {
 
 async function doJob(job: Job, signal: AbortSignal): Promise<JobEnd> {
   const progress = progressReporter();
-  if (job.type === 'measure') return { type: 'measured', ...(await surveyAudio({ ...job, signal, progress })) };
+  if (job.type === 'measure')
+    return { type: 'measured', ...(await surveyAudio({ ...job, isWorkedOn: true, signal, progress })) };
   if (job.type === 'ledger') return account(job, signal);
   if (job.type === 'remedy')
     return { type: 'remedied', remedy: await findRemedy({ ...job, sourcePath: job.path, signal, progress }) };
@@ -106,6 +108,7 @@ async function doJob(job: Job, signal: AbortSignal): Promise<JobEnd> {
   if (job.type === 'check-module') return checkedModule(job);
   if (job.type === 'assemble') return assembled(job, signal, progress);
   if (job.type === 'render-set') return renderTogether(job, signal, progress);
+  if (job.type === 'stretch') return readStretch(job);
   if (job.type !== 'render') return look(job);
   return rendered(await renderFile({ ...(await renderOf(job)), signal, progress }));
 }
@@ -260,6 +263,15 @@ function partOf(audio: AudioFile, { fromSeconds, toSeconds }: { fromSeconds: num
         yield await audio.readFrames!(at, Math.min(PIECE_FRAMES, frameAt(toSeconds) - at));
     },
   };
+}
+
+async function readStretch({ path, name, from, frames }: StretchJob): Promise<JobEnd> {
+  const audio = await openAudio(path, name);
+  try {
+    return { type: 'stretch-read', block: await audio.readFrames!(from, frames) };
+  } finally {
+    await audio.close();
+  }
 }
 
 async function look({ type, surveyPath, path, name, range, rows }: LookJob): Promise<JobEnd> {

@@ -1,6 +1,7 @@
 import type { FileProblem, RecordingGaps } from '@tonos/contract';
 import type {
   Alignment,
+  Block,
   ChainStep,
   EarlierRun,
   Ledger,
@@ -69,6 +70,15 @@ export interface LookJob {
   range: ViewRange;
   /** Of the spectrogram. */
   rows: number;
+}
+
+/** Reading a stretch of a file that is decoded for it. */
+export interface StretchJob {
+  type: 'stretch';
+  path: string;
+  name: string;
+  from: number;
+  frames: number;
 }
 
 /** What a chain does to the levels, step by step. */
@@ -183,6 +193,7 @@ export type Job =
   | RenderSetJob
   | AlignJob
   | LookJob
+  | StretchJob
   | LedgerJob
   | RemedyJob;
 
@@ -230,6 +241,7 @@ export type JobEnd =
   | { type: 'aligned'; places: Alignment[] }
   | { type: 'viewed'; view: View }
   | { type: 'spectra'; values: Uint8Array }
+  | { type: 'stretch-read'; block: Block }
   | { type: 'remedied'; remedy: Remedy }
   | { type: 'accounted'; ledger: Ledger; reports: StepReport[] }
   | { type: 'programme-accounted'; ledger: ProgrammeLedger }
