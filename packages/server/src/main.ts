@@ -8,6 +8,7 @@ import { sharedAddress } from './http/address.ts';
 import { providerOptions } from './people/provider.ts';
 import { queueUrl } from './queue-url.ts';
 import { startServer } from './server.ts';
+import { diskTrouble } from './storage/disk-trouble.ts';
 
 /** The real surroundings of the server: environment, project folders, signals. */
 const project = fileURLToPath(new URL('../../..', import.meta.url));
@@ -66,7 +67,7 @@ async function main(): Promise<void> {
 
 main().catch((error: NodeJS.ErrnoException) => {
   const taken = error.code === 'EADDRINUSE';
-  const known = error instanceof TonosError ? error.message : error;
+  const known = error instanceof TonosError ? error.message : (diskTrouble(error)?.message ?? error);
   console.error(
     taken
       ? `Port ${process.env.TONOS_PORT ?? 4310} is taken by another program. End it, or set TONOS_PORT to a free one.`

@@ -3,6 +3,7 @@ import { once } from 'node:events';
 import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Title } from '@tonos/contract';
+import Libsql from 'libsql';
 import { startServer } from './server.ts';
 import { TestServer } from './testing/test-server.ts';
 
@@ -55,6 +56,22 @@ it('P2: a server that was killed leaves no lock behind', async () => {
   await once(first, 'exit');
   await server.open();
   expect((await server.call('GET', '/health')).status).toBe(200);
+});
+
+it('does not start on data that a newer version has used, and changes nothing of it', async () => {
+  const { dataFolder } = server;
+  await server.close();
+  const database = new Libsql(join(dataFolder, 'tonos.sqlite'));
+  database.exec("INSERT INTO migrations (timestamp, name) VALUES (1999000000000, 'Later1999000000000')");
+  database.exec('CREATE TABLE later (id)');
+  database.close();
+  const before = await readFile(join(dataFolder, 'tonos.sqlite'));
+  await expect(again()).rejects.toThrow(/last used by a newer Tonos.*TONOS_DATA/);
+  expect(await readFile(join(dataFolder, 'tonos.sqlite'))).toEqual(before);
+  const back = new Libsql(join(dataFolder, 'tonos.sqlite'));
+  back.exec("DELETE FROM migrations WHERE name = 'Later1999000000000'");
+  back.close();
+  await server.open();
 });
 
 it('P5: does not start on an address that a network reaches', async () => {

@@ -32,6 +32,7 @@ import { RecordingSetEntity } from '../sets/set-entity.ts';
 import { TargetEntity } from '../targets/target-entity.ts';
 import { IndexPlaceEntity } from '../thumb-index/index-place-entity.ts';
 import { TitleEntity } from '../titles/title-entity.ts';
+import { checkVersion } from './check-version.ts';
 import { LibsqlConnection } from './libsql-driver.ts';
 import { FirstPath1764000000000 } from './migrations/1764000000000-first-path.ts';
 import { LabelsAndTrash1764100000000 } from './migrations/1764100000000-labels-and-trash.ts';
@@ -70,6 +71,42 @@ import type { Sign } from './row-cache.ts';
 import { BEGIN_LOG, LONG_LOG_BYTES, WriteAheadLog } from './write-ahead-log.ts';
 
 const fileOf = (dataFolder: string) => join(dataFolder, 'tonos.sqlite');
+
+/** The steps of the schema, in their order. */
+const MIGRATIONS = [
+  FirstPath1764000000000,
+  LabelsAndTrash1764100000000,
+  FileNotes1764200000000,
+  MarksByHand1764300000000,
+  Takes1764400000000,
+  Recipes1764500000000,
+  Keeping1764600000000,
+  RunOrder1764700000000,
+  Inbox1764800000000,
+  ThumbIndex1764900000000,
+  Attempts1765000000000,
+  Cleared1765100000000,
+  Authors1765200000000,
+  ClearedAttempts1765300000000,
+  Cover1765400000000,
+  ChainVersion1765500000000,
+  Trash1765600000000,
+  NamesAndVersions1765700000000,
+  Counts1765800000000,
+  TimeMap1765900000000,
+  Cuts1766000000000,
+  Sets1766100000000,
+  Orders1766200000000,
+  Kinds1766300000000,
+  People1766400000000,
+  Notes1766500000000,
+  Machines1766600000000,
+  Sessions1766700000000,
+  Modules1766800000000,
+  Outside1766900000000,
+  ManyRecordings1767000000000,
+  Overviews1767100000000,
+] as const;
 
 /** The database of a data folder with its tables and how they came to be, not opened yet. */
 export const databaseAt = (dataFolder: string): DataSource =>
@@ -114,40 +151,7 @@ export const databaseAt = (dataFolder: string): DataSource =>
       MachineEntity,
       WorkerTokenEntity,
     ],
-    migrations: [
-      FirstPath1764000000000,
-      LabelsAndTrash1764100000000,
-      FileNotes1764200000000,
-      MarksByHand1764300000000,
-      Takes1764400000000,
-      Recipes1764500000000,
-      Keeping1764600000000,
-      RunOrder1764700000000,
-      Inbox1764800000000,
-      ThumbIndex1764900000000,
-      Attempts1765000000000,
-      Cleared1765100000000,
-      Authors1765200000000,
-      ClearedAttempts1765300000000,
-      Cover1765400000000,
-      ChainVersion1765500000000,
-      Trash1765600000000,
-      NamesAndVersions1765700000000,
-      Counts1765800000000,
-      TimeMap1765900000000,
-      Cuts1766000000000,
-      Sets1766100000000,
-      Orders1766200000000,
-      Kinds1766300000000,
-      People1766400000000,
-      Notes1766500000000,
-      Machines1766600000000,
-      Sessions1766700000000,
-      Modules1766800000000,
-      Outside1766900000000,
-      ManyRecordings1767000000000,
-      Overviews1767100000000,
-    ],
+    migrations: [...MIGRATIONS],
     migrationsRun: true,
     synchronize: false,
   });
@@ -174,8 +178,13 @@ export class Database {
     });
   }
 
+  /** @throws TonosError `newer-data` where a newer version has used it, before anything is changed */
   static async open(dataFolder: string): Promise<Database> {
     const source = databaseAt(dataFolder);
+    checkVersion(
+      fileOf(dataFolder),
+      MIGRATIONS.map(({ name }) => name),
+    );
     await source.initialize();
     // nobody waits for the main thread yet; a disk that is full can still be read, and the first change says it
     await source.query(BEGIN_LOG).catch(() => {});

@@ -3,7 +3,7 @@ import type { Problem } from '@tonos/contract';
 import { InvalidChainError, InvalidOrderError, InvalidTargetError, TonosError } from '@tonos/core';
 import type { ErrorRequestHandler, RequestHandler } from 'express';
 import * as z from 'zod';
-import { DISK_FULL, isDiskFull } from '../storage/disk-full.ts';
+import { diskTrouble } from '../storage/disk-trouble.ts';
 
 /** An answer that is a problem: what was found, what is wanted, what to do next. */
 export class HttpProblem extends TonosError {
@@ -74,7 +74,8 @@ export function problemOf(error: unknown): Problem {
   if (type === 'entity.parse.failed') return make(400, 'malformed-json', `The body is no JSON: ${message}.`);
   if (type === 'entity.too.large') return make(413, 'too-large', 'The body is larger than this call takes. Send less.');
   if (typeof status === 'number' && status >= 400 && status < 500) return make(status, 'refused', message);
-  if (isDiskFull(error)) return make(507, 'disk-full', DISK_FULL);
+  const disk = diskTrouble(error);
+  if (disk) return make(507, disk.code, disk.message);
   return make(500, 'internal', 'The server met an error that it did not expect. Try again; its log says more.');
 }
 

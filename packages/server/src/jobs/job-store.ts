@@ -1,7 +1,7 @@
 import { type FindOptionsWhere, In, IsNull, LessThan } from 'typeorm';
 import type { Database } from '../database/database.ts';
 import { updateRows } from '../database/update-rows.ts';
-import { insist } from '../storage/disk-full.ts';
+import { insist } from '../storage/disk-trouble.ts';
 import type { Surroundings } from '../surroundings.ts';
 import { secondsLeft } from '../workers/seconds-left.ts';
 import { ClaimEntity } from './claim-entity.ts';

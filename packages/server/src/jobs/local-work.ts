@@ -1,4 +1,4 @@
-import { untilWorthTrying } from '../storage/disk-full.ts';
+import { untilWorthTrying } from '../storage/disk-trouble.ts';
 import type { Work, WorkSource } from '../workers/dispatcher.ts';
 import type { JobEnd } from '../workers/messages.ts';
 import type { ClaimEntity } from './claim-entity.ts';

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { HttpProblem } from '../http/problems.ts';
-import { isDiskFull } from '../storage/disk-full.ts';
+import { isDiskFull } from '../storage/disk-trouble.ts';
 
 /**
  * Writes a package into a folder under a name that is free: it is there whole, or not at all.

@@ -8,7 +8,7 @@ import type { Ended, Held, JobKind, Keeping, MachineRef, Made } from '../jobs/jo
 import type { Payload, RenderPayload } from '../jobs/payload.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
-import { DISK_FULL, isDiskFull } from '../storage/disk-full.ts';
+import { diskTrouble } from '../storage/disk-trouble.ts';
 import type { Surroundings } from '../surroundings.ts';
 import type { Rendered } from '../workers/messages.ts';
 import { leaseItems } from './lease-items.ts';
@@ -164,7 +164,8 @@ export class RenderJobs implements JobKind {
       return { ...outcomeOf(recipe, end), outputSha256: sha256, outputBytes: sizeBytes };
     } catch (error) {
       const failed = (problem: FileProblem): Outcome => ({ status: 'failed', error: problem });
-      if (isDiskFull(error)) return failed({ code: 'disk-full', message: DISK_FULL });
+      const disk = diskTrouble(error);
+      if (disk) return failed(disk);
       report(error);
       const message = `What was rendered could not be put into the store: ${(error as Error).message}. See to the data folder, and try it again.`;
       return failed({ code: 'not-stored', message });

@@ -1,7 +1,7 @@
 import { type Claimed, type Completion, ROUTES } from '@tonos/contract';
 import { TonosError } from '@tonos/core';
 import { filesOf, type Products, placeJob } from '../jobs/payload.ts';
-import { isDiskFull } from '../storage/disk-full.ts';
+import { isDiskFull } from '../storage/disk-trouble.ts';
 import { fileHash } from '../storage/file-hash.ts';
 import type { JobEnd } from '../workers/messages.ts';
 import type { WorkerPool } from '../workers/worker-pool.ts';

@@ -38,7 +38,7 @@ import {
   viewOf,
   writeOut,
 } from '@tonos/render';
-import { DISK_FULL, isDiskFull } from '../storage/disk-full.ts';
+import { diskTrouble } from '../storage/disk-trouble.ts';
 import type {
   AlignJob,
   AssembleJob,
@@ -290,7 +290,8 @@ async function look({ type, surveyPath, path, name, range, rows }: LookJob): Pro
 function problemOf(error: unknown, job: Pick<Job, 'name'>): FileProblem {
   if (error instanceof TonosError)
     return { ...error.details, code: error.code, message: nameTheFile(error.message, job) };
-  if (isDiskFull(error)) return { code: 'disk-full', message: `${job.name}: ${DISK_FULL}` };
+  const disk = diskTrouble(error);
+  if (disk) return { code: disk.code, message: `${job.name}: ${disk.message}` };
   return {
     code: 'internal',
     message: `${job.name} could not be processed: ${(error as Error)?.message ?? String(error)}. Try it again; if it stays, the file may be damaged.`,

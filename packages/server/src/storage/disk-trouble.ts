@@ -1,16 +1,31 @@
 import { setTimeout as wait } from 'node:timers/promises';
 
-const CODES = new Set(['ENOSPC', 'EDQUOT', 'SQLITE_FULL']);
+const FULL = ['ENOSPC', 'EDQUOT', 'SQLITE_FULL'];
+const READ_ONLY = ['EROFS', 'SQLITE_READONLY', 'SQLITE_READONLY_DIRECTORY', 'SQLITE_READONLY_DBMOVED'];
 const TRY_AGAIN_MS = 2000;
 const MOST_WAIT_MS = 60_000;
 
-/** Whether something failed for want of room: on a disk, in a quota, in the database. */
-export const isDiskFull = (error: unknown): boolean =>
-  error instanceof Error && (CODES.has((error as NodeJS.ErrnoException).code ?? '') || isDiskFull(error.cause));
+const isOne = (codes: readonly string[], error: unknown): boolean =>
+  error instanceof Error && (codes.includes((error as NodeJS.ErrnoException).code ?? '') || isOne(codes, error.cause));
 
-/** What becomes of work that met a full disk. */
-export const DISK_FULL =
-  'The disk of the data folder is full. Nothing half-written was kept: make room, and try it again.';
+/** Whether something failed for want of room: on a disk, in a quota, in the database. */
+export const isDiskFull = (error: unknown): boolean => isOne(FULL, error);
+
+/** What becomes of work that met a disk which takes nothing; undefined where it failed for another reason. */
+export function diskTrouble(error: unknown): { code: 'disk-full' | 'disk-read-only'; message: string } | undefined {
+  if (isDiskFull(error))
+    return {
+      code: 'disk-full',
+      message: 'The disk of the data folder is full. Nothing half-written was kept: make room, and try it again.',
+    };
+  if (isOne(READ_ONLY, error))
+    return {
+      code: 'disk-read-only',
+      message:
+        'The disk of the data folder can only be read. Nothing was changed: let Tonos write there again, and try it again.',
+    };
+  return undefined;
+}
 
 /**
  * Resolves when it is worth trying again, or at once where `signal` is aborted.

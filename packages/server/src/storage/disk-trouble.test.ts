@@ -1,4 +1,6 @@
-import { insist, isDiskFull } from './disk-full.ts';
+import { LibsqlConnection } from '../database/libsql-driver.ts';
+import { problemOf } from '../http/problems.ts';
+import { diskTrouble, insist, isDiskFull } from './disk-trouble.ts';
 
 const fault = (code: string, cause?: unknown) => Object.assign(new Error(code, { cause }), { code });
 
@@ -12,6 +14,29 @@ it.each([
   ['nothing that is a fault', 'ENOSPC', false],
 ])('%s: %s', (_, error, full) => {
   expect(isDiskFull(error)).toBe(full);
+});
+
+it('a disk that can only be read is told of as what it is', () => {
+  const database = new LibsqlConnection(':memory:', {});
+  database.exec('CREATE TABLE one (id)');
+  database.pragma('query_only = 1');
+  const refused = () => {
+    try {
+      return database.prepare('INSERT INTO one VALUES (1)').run();
+    } catch (error) {
+      return error;
+    } finally {
+      database.close();
+    }
+  };
+  for (const error of [refused(), fault('EROFS'), fault('QueryFailed', fault('EROFS'))])
+    expect(problemOf(error)).toMatchObject({
+      status: 507,
+      code: 'disk-read-only',
+      detail: expect.stringContaining('can only be read'),
+    });
+  expect(problemOf(fault('ENOSPC'))).toMatchObject({ status: 507, code: 'disk-full' });
+  expect(diskTrouble(fault('EIO'))).toBeUndefined();
 });
 
 it('insists while the disk is full, and gives what came of it', async () => {
