@@ -1,5 +1,5 @@
 import { readFile } from 'node:fs/promises';
-import { expect, test } from '@playwright/test';
+import { expect, type Page, test } from '@playwright/test';
 import { expectAccessible } from './no-findings.ts';
 import { Tonos } from './tonos.ts';
 
@@ -169,6 +169,37 @@ test('a large file can pause on its way, goes on, and comes in once', async ({ p
   await expect(page.getByRole('row', { name: /Long\.wav.* 6:00 \u2212/ })).toBeVisible();
   await expect(line).toHaveCount(0);
   await expect(page.locator('tbody td.name')).toHaveCount(1);
+});
+
+test('an upload that was cut goes on in another tab, where it broke off', async ({ context }) => {
+  const rate = 48000;
+  const long = Float32Array.from({ length: 6 * 60 * rate }, (_, i) => 0.2 * Math.sin(i / 20) * Math.sin(i / 48000));
+  const file = await tonos.wav('Cut.wav', rate, long); // 69 MB
+  const { id } = await (
+    await context.request.post(`${tonos.origin}/api/titles`, { data: { name: 'Two tabs', kind: 'audiobook' } })
+  ).json();
+  /** Where each part begins that a tab sends, slowly enough to be cut. */
+  const choose = async (page: Page) => {
+    const begun: number[] = [];
+    await page.route('**/api/uploads/**', async (route) => {
+      const offset = route.request().headers()['upload-offset'];
+      if (offset !== undefined) begun.push(Number(offset));
+      await new Promise((resolve) => setTimeout(resolve, 400));
+      await route.continue().catch(() => {}); // the tab is closed by now
+    });
+    await page.goto(`${tonos.origin}/titles/${id}`);
+    await page.locator('input[type=file]').first().setInputFiles(file);
+    return begun;
+  };
+  const first = await context.newPage();
+  const sent = await choose(first);
+  await expect.poll(() => sent.length).toBeGreaterThan(2);
+  await first.close();
+  const second = await context.newPage();
+  const more = await choose(second);
+  await expect(second.getByRole('row', { name: /Cut\.wav.* 6:00 \u2212/ })).toBeVisible();
+  expect(more[0]).toBeGreaterThanOrEqual(sent[1]);
+  await expect(second.locator('tbody td.name')).toHaveCount(1);
 });
 
 test('a new take takes the place of a recording; the old one can be used again', async ({ page }) => {
