@@ -1,7 +1,7 @@
 import { workerData } from 'node:worker_threads';
 import { LibsqlConnection } from './libsql-driver.ts';
 import type { Question } from './reader.ts';
-import { BEGIN_LOG } from './write-ahead-log.ts';
+import { BEGIN_LOG, LONG_LOG_BYTES } from './write-ahead-log.ts';
 
 /** As long as a write may hold up one who reads: in WAL mode only while the file is made anew. */
 const PATIENCE_MS = 5000;
@@ -9,6 +9,8 @@ const PATIENCE_MS = 5000;
 // the pool hands over what it was given in second place
 const [, path] = workerData as [unknown, string];
 const connection = new LibsqlConnection(path, { timeout: PATIENCE_MS });
+// who begins the log anew cuts it, by their own limit
+connection.pragma(`journal_size_limit = ${LONG_LOG_BYTES}`);
 connection.pragma('query_only = 1');
 
 /** Answers one question of the server's main thread. @returns its rows @throws Error with SQLite's own words */
