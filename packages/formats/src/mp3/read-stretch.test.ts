@@ -98,6 +98,13 @@ it('where the file is damaged, what lies behind it stays in its place', async ()
   }
   expect((await file.readFrames!(Math.floor(frames / 2) - 5000, 20_000))[0]).toHaveLength(20_000);
   await file.close();
+  // one that was cut in its middle is silent from there on
+  const cut = join(folder, 'cut.mp3');
+  await writeFile(cut, bytes.subarray(0, at));
+  const half = await openAudio(cut);
+  const [end] = await half.readFrames!(frames - 44100, 44100);
+  expect(end).toEqual(new Float32Array(44100));
+  await half.close();
 });
 
 it('frames that do not lie where their number says are not read at random', async () => {

@@ -19,6 +19,8 @@ export interface RegularFrames {
 const RESERVOIR_BYTES = 511;
 /** Frames that are heard in those behind them: by the overlap of the transform, and by the filter bank. */
 const HEARD_FRAMES = 2;
+/** It is looked for so many frames further back than needed: more than two seconds of them. */
+const DAMAGED_FRAMES = 100;
 const HEADER_BYTES = 4;
 const CRC_BYTES = 2;
 /** Encoders differ in which frame they pad first. */
@@ -38,13 +40,13 @@ function framesBefore(header: Mp3Header): number {
   return Math.ceil(RESERVOIR_BYTES / leastMusic) + HEARD_FRAMES;
 }
 
-/** Where a frame begins, or the nearest before it that can be found; the first one where all of these are damaged. */
+/** Where a frame begins, or one a little before it where it is damaged; undefined where all of these are. */
 async function findFrame(
   bytes: ByteReader,
   { start, header }: RegularFrames,
   wanted: number,
-): Promise<{ index: number; at: number }> {
-  for (let index = wanted; index > 0; index--) {
+): Promise<{ index: number; at: number } | undefined> {
+  for (let index = wanted; index >= Math.max(0, wanted - DAMAGED_FRAMES); index--) {
     const about = start + Math.floor(index * meanBytes(header)) - PADDING_BYTES;
     const near = await bytes.read(about, HEADER_BYTES + 2 * PADDING_BYTES);
     for (const shift of [PADDING_BYTES, 2 * PADDING_BYTES, 0]) {
@@ -53,7 +55,7 @@ async function findFrame(
         return { index, at: about + shift };
     }
   }
-  return { index: 0, at: start };
+  return undefined;
 }
 
 /**
@@ -73,6 +75,7 @@ export async function readStretch(
   if (!kept) return block;
   const first = delay + from;
   const begin = await findFrame(bytes, frames, Math.max(0, Math.floor(first / framesPerPacket) - framesBefore(header)));
+  if (!begin) return block;
   const end = Math.min(frames.count, Math.ceil((first + kept) / framesPerPacket) + 1);
   const { MPEGDecoder } = await import('mpg123-decoder');
   const decoder = new MPEGDecoder({ enableGapless: false });
