@@ -74,6 +74,13 @@ it('does not start on data that a newer version has used, and changes nothing of
   await server.open();
 });
 
+it('says which folder can\u2019t be made', async () => {
+  const file = join(server.dataFolder, 'a-file');
+  await writeFile(file, '');
+  const dataFolder = join(file, 'data');
+  await expect(again({ dataFolder })).rejects.toThrow(/a-file.data can't be made: ENOTDIR.*TONOS_DATA/);
+});
+
 it('P5: does not start on an address that a network reaches', async () => {
   for (const host of ['0.0.0.0', '192.168.1.5', '::'])
     await expect(again({ host })).rejects.toThrow(/others on the network reach.*TONOS_SHARED=1/);
