@@ -16,30 +16,58 @@ afterEach(() => rm(folder, { recursive: true }));
 const STEREO = { sampleRateHz: 8000, channels: 2 };
 
 describe('DiskSpool', () => {
-  it('gives back every block, bit for bit, as often as it is asked', async () => {
-    const spool = new DiskSpool(STEREO, join(folder, 'a.part'));
-    const blocks = [100, 1, 5000, 0, 77].map((frames, i) => [
-      noise(0.1, frames / 8000, 8000, i + 1),
-      noise(3, frames / 8000, 8000, i + 9),
-    ]);
-    for (const block of blocks) await spool.write(block);
-    for (let round = 0; round < 2; round++) {
-      const back = [];
-      for await (const block of spool.blocks()) back.push(block);
-      expect(back).toEqual(blocks);
+  const given = (frames: readonly number[]) =>
+    frames.map((count, i) => [noise(0.1, count / 8000, 8000, i + 1), noise(3, count / 8000, 8000, i + 9)]);
+
+  /** Reads all of it, as those do who work in the block itself. */
+  async function readAndSpoilt(spool: DiskSpool): Promise<Float32Array[][]> {
+    const back: Float32Array[][] = [];
+    for await (const block of spool.blocks()) {
+      back.push(block.map((channel) => channel.slice()));
+      for (const channel of block) channel.fill(9);
     }
+    return back;
+  }
+
+  // the last ones go over the room of 262,144 samples: by many blocks, by one that is larger alone, by one that fills it to the end
+  it.each([
+    [[100, 1, 5000, 0, 77], 0],
+    [Array.from({ length: 60 }, (_, i) => 4000 + i), 1],
+    [[10, 200_000, 20], 1],
+    [[65_536, 65_536, 65_536, 65_536, 1], 1],
+  ])('gives back every block, bit for bit, as often as it is asked (%#)', async (frames, files) => {
+    const spool = new DiskSpool(STEREO, join(folder, 'a.part'));
+    const blocks = given(frames);
+    const lent = blocks.map((block) => block.map((channel) => channel.slice()));
+    for (const block of lent) {
+      await spool.write(block);
+      // the block is its writer's again
+      for (const channel of block) channel.fill(7);
+    }
+    for (let round = 0; round < 3; round++) expect(await readAndSpoilt(spool)).toEqual(blocks);
+    expect(await readdir(folder)).toHaveLength(files);
+    for await (const _ of spool.blocks()) break;
     await spool.discard();
     expect(await readdir(folder)).toEqual([]);
   });
 
-  it('tells at once where it can\u2019t be written', async () => {
+  it('is read by two at once', async () => {
+    const spool = new DiskSpool(STEREO, join(folder, 'a.part'));
+    const blocks = given([90_000, 90_000, 90_000]);
+    for (const block of blocks) await spool.write(block);
+    expect(await Promise.all([readAndSpoilt(spool), readAndSpoilt(spool)])).toEqual([blocks, blocks]);
+    await spool.discard();
+  });
+
+  it('tells where it can\u2019t be written', async () => {
     const spool = new DiskSpool(STEREO, join(folder, 'nowhere', 'a.part'));
     await expect(
       (async () => {
-        await spool.write([new Float32Array(10), new Float32Array(10)]);
+        for (const block of given([100_000, 100_000])) await spool.write(block);
         for await (const _ of spool.blocks()) expect(_).toBeUndefined();
       })(),
     ).rejects.toThrow(/ENOENT/);
+    await spool.discard();
   });
 });
 

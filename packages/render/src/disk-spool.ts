@@ -1,6 +1,4 @@
 import { randomUUID } from 'node:crypto';
-import { once } from 'node:events';
-import { createWriteStream, type WriteStream } from 'node:fs';
 import { type FileHandle, open, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { type Block, type CancelSignal, framesOf, type SignalFormat, type Spool, TonosError } from '@tonos/core';
@@ -15,78 +13,150 @@ export class SpoolCutError extends TonosError {
   }
 }
 
-/** A signal on disk between passes: blocks one after the other, float32, each with its length. */
+/** Samples that are written and read in one go, and that are kept without being written at all: 1 MiB. */
+const ROOM = 2 ** 18;
+
+/** Blocks that lie one behind the other, by their frames. */
+interface Stretch {
+  lengths: number[];
+  samples: number;
+}
+
+/**
+ * A signal between passes, float32, on the disk in stretches of whole blocks; a short one stays in memory. Rooms are used again and again: what
+ * is made anew for every block calls the garbage collector every few of them.
+ */
 export class DiskSpool implements Spool {
-  private readonly lengths: number[] = [];
-  private readonly out: WriteStream;
+  /** On the disk, or on their way to it. */
+  private readonly stretches: Stretch[] = [];
+  private coming: Stretch = { lengths: [], samples: 0 };
+  private room: Float32Array = new Float32Array(0);
+  private writing: Promise<void> = Promise.resolve();
+  /** The room of what is being written. */
+  private otherRoom: Float32Array = new Float32Array(0);
+  private handle: FileHandle | undefined;
+  private writtenSamples = 0;
+  private ended: Promise<void> | undefined;
 
   constructor(
     readonly format: SignalFormat,
     private readonly path: string,
-  ) {
-    this.out = createWriteStream(path);
-    this.out.on('error', () => {}); // surfaces in the write or the reading that follows
-  }
+  ) {}
 
   async write(block: Block): Promise<void> {
-    // a stream that has failed never drains
-    if (this.out.errored) throw this.out.errored;
-    this.lengths.push(framesOf(block));
-    const joined = new Float32Array(framesOf(block) * block.length);
-    block.forEach((channel, c) => {
-      joined.set(channel, c * framesOf(block));
-    });
-    if (!this.out.write(new Uint8Array(joined.buffer))) await once(this.out, 'drain');
+    const frames = framesOf(block);
+    const samples = frames * block.length;
+    if (this.coming.samples && this.coming.samples + samples > ROOM) await this.putAway();
+    const { coming } = this;
+    this.room = grown(this.room, coming.samples, coming.samples + samples);
+    for (const [c, channel] of block.entries()) this.room.set(channel, coming.samples + c * frames);
+    coming.lengths.push(frames);
+    coming.samples += samples;
   }
 
   async *blocks({ signal }: { signal?: CancelSignal } = {}): AsyncGenerator<Block> {
-    if (!this.out.closed) {
-      this.out.end();
-      if (!this.out.closed) await once(this.out, 'close');
-    }
-    if (this.out.errored) throw this.out.errored;
-    const handle = await open(this.path);
-    let coming: Promise<Block> | undefined;
-    try {
+    for await (const { samples, lengths } of this.parts()) {
       let at = 0;
-      const readNext = (frames: number | undefined): Promise<Block> | undefined => {
-        if (frames === undefined) return undefined;
-        const block = this.readBlock(handle, at, frames);
-        at += 4 * frames * this.format.channels;
-        block.catch(() => {}); // surfaces when it is waited for
-        return block;
-      };
-      // the next block is fetched while this one is worked on
-      coming = readNext(this.lengths[0]);
-      for (let i = 1; coming; i++) {
+      for (const frames of lengths) {
         signal?.throwIfAborted();
-        const block: Block = await coming;
-        coming = readNext(this.lengths[i]);
-        yield block;
+        const from = at;
+        at += frames * this.format.channels;
+        yield Array.from({ length: this.format.channels }, (_, c) =>
+          samples.subarray(from + c * frames, from + (c + 1) * frames),
+        );
       }
-    } finally {
-      await coming?.catch(() => {});
-      await handle.close();
     }
-  }
-
-  private async readBlock(handle: FileHandle, at: number, frames: number): Promise<Block> {
-    const joined = new Float32Array(frames * this.format.channels);
-    const bytes = new Uint8Array(joined.buffer);
-    let filled = 0;
-    while (filled < bytes.length) {
-      const { bytesRead } = await handle.read(bytes, filled, bytes.length - filled, at + filled);
-      if (!bytesRead) throw new SpoolCutError(this.path);
-      filled += bytesRead;
-    }
-    return Array.from({ length: this.format.channels }, (_, c) => joined.subarray(c * frames, (c + 1) * frames));
   }
 
   async discard(): Promise<void> {
-    this.out.destroy();
-    if (!this.out.closed) await once(this.out, 'close').catch(() => {});
+    await this.writing.catch(() => {}); // whoever wrote has heard of it
+    const { handle } = this;
+    this.handle = undefined;
+    this.room = this.otherRoom = new Float32Array(0);
+    if (!handle) return;
+    await handle.close();
     await rm(this.path, { force: true });
   }
+
+  /** Stretches one after the other, each in a room that its reader may change. */
+  private async *parts(): AsyncGenerator<{ samples: Float32Array; lengths: readonly number[] }> {
+    if (!this.stretches.length) {
+      yield { samples: this.room.slice(0, this.coming.samples), lengths: this.coming.lengths };
+      return;
+    }
+    this.ended ??= this.endWriting();
+    await this.ended;
+    const most = this.stretches.reduce((largest, { samples }) => Math.max(largest, samples), 0);
+    const rooms = [new Float32Array(most), new Float32Array(most)];
+    let at = 0;
+    let reading: Promise<Float32Array> | undefined;
+    const readNext = (i: number): void => {
+      if (i === this.stretches.length) return;
+      const { samples } = this.stretches[i];
+      reading = this.read(rooms[i % 2].subarray(0, samples), at);
+      reading.catch(() => {}); // surfaces when it is waited for
+      at += samples;
+    };
+    try {
+      readNext(0);
+      for (const [i, { lengths }] of this.stretches.entries()) {
+        const samples = await reading!;
+        // the next stretch is fetched while this one is worked on
+        readNext(i + 1);
+        yield { samples, lengths };
+      }
+    } finally {
+      await reading?.catch(() => {});
+    }
+  }
+
+  /** What has come goes to the disk while more comes. */
+  private async putAway(): Promise<void> {
+    await this.writing;
+    this.handle ??= await open(this.path, 'wx+');
+    const { room, coming } = this;
+    this.writing = writeFully(this.handle, room.subarray(0, coming.samples), 4 * this.writtenSamples);
+    this.writing.catch(() => {}); // surfaces in the write or the reading that follows
+    this.writtenSamples += coming.samples;
+    this.stretches.push(coming);
+    this.coming = { lengths: [], samples: 0 };
+    this.room = this.otherRoom;
+    this.otherRoom = room;
+  }
+
+  private async endWriting(): Promise<void> {
+    if (this.coming.samples) await this.putAway();
+    await this.writing;
+    this.room = this.otherRoom = new Float32Array(0);
+  }
+
+  /** @param at of its first sample */
+  private async read(room: Float32Array, at: number): Promise<Float32Array> {
+    const bytes = bytesOf(room);
+    for (let filled = 0; filled < bytes.length; ) {
+      const { bytesRead } = await this.handle!.read(bytes, filled, bytes.length - filled, 4 * at + filled);
+      if (!bytesRead) throw new SpoolCutError(this.path);
+      filled += bytesRead;
+    }
+    return room;
+  }
+}
+
+const bytesOf = ({ buffer, byteOffset, byteLength }: Float32Array): Uint8Array =>
+  new Uint8Array(buffer, byteOffset, byteLength);
+
+/** A room for so many samples, with what it was filled with; a short signal gets a small one. */
+function grown(room: Float32Array, filled: number, samples: number): Float32Array {
+  if (room.length >= samples) return room;
+  const larger = new Float32Array(Math.max(samples, Math.min(ROOM, 2 * room.length)));
+  larger.set(room.subarray(0, filled));
+  return larger;
+}
+
+async function writeFully(handle: FileHandle, samples: Float32Array, at: number): Promise<void> {
+  const bytes = bytesOf(samples);
+  for (let done = 0; done < bytes.length; )
+    done += (await handle.write(bytes, done, bytes.length - done, at + done)).bytesWritten;
 }
 
 export type OpenSpool = (format: SignalFormat) => Promise<DiskSpool>;

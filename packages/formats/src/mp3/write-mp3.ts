@@ -61,6 +61,14 @@ export async function writeMp3(
     bitrate: bitrateKbps as Configuration['bitrate'],
   });
   const gain = 1 / encoderGain(bitrateKbps);
+  const rooms: Float32Array[] = [];
+  const scaled = (samples: Float32Array, c: number): Float32Array => {
+    if (gain === 1) return samples;
+    if (!rooms[c] || rooms[c].length < samples.length) rooms[c] = new Float32Array(samples.length);
+    const out = rooms[c].subarray(0, samples.length);
+    for (let i = 0; i < out.length; i++) out[i] = gain * samples[i];
+    return out;
+  };
   // written with the longest length, so that every chapter has its room; mended at the end
   const tagBytes = notes ? id3Tag(notes, Number.POSITIVE_INFINITY).length : 0;
   if (notes) await bytes.write(id3Tag(notes, 0, tagBytes));
@@ -93,7 +101,7 @@ export async function writeMp3(
   return {
     write: async (block) => {
       samples += framesOf(block);
-      await take(encoder.encode(block.map((channel) => scaled(channel, gain))));
+      await take(encoder.encode(block.map((channel, c) => scaled(channel, c))));
     },
     finish: async () => {
       await take(encoder.finalize());
@@ -102,11 +110,4 @@ export async function writeMp3(
       if (first) await bytes.patch(tagBytes, infoFrame(first, packets, musicBytes, samples, crc));
     },
   };
-}
-
-function scaled(samples: Float32Array, gain: number): Float32Array {
-  if (gain === 1) return samples;
-  const out = samples.slice();
-  for (let i = 0; i < out.length; i++) out[i] *= gain;
-  return out;
 }
