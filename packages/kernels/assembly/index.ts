@@ -18,6 +18,7 @@ export {
   zerosFromStart,
   zerosToEnd,
 } from './levels';
+export { releasedGains, slidingMaxima } from './limiting';
 export { decimate, interpolate, saturated } from './oversampling';
 export { dithered, from16, from24, to16, to24 } from './pcm';
 export { autocorrelation, predictionErrors } from './prediction';

@@ -67,6 +67,16 @@ interface Exports {
   autocorrelation(samples: number, count: number, lags: number, out: number): void;
   predictionErrors(samples: number, count: number, coefficients: number, order: number, out: number): void;
   averages(values: number, count: number, most: number, ring: number, window: number, one: number, state: number): void;
+  slidingMaxima(
+    samples: number,
+    count: number,
+    window: number,
+    values: number,
+    places: number,
+    mask: number,
+    state: number,
+  ): void;
+  releasedGains(peaks: number, count: number, ceiling: number, release: number, state: number): void;
   decibels(values: number, count: number): void;
   factors(values: number, count: number): void;
   follow(values: number, count: number, attack: number, release: number, value: number): number;

@@ -201,7 +201,7 @@ class Rendering {
   /** Encode, decode, measure, correct: until every correction is too small to matter. */
   private async land(laidOut: DiskSpool, target: TargetFile, heard: LaidOut) {
     const { signal } = this.job;
-    const settled = (plan: FinishPlan) => settledPlan(plan, laidOut, target, { peakDb: heard.peakDb, signal });
+    const settled = (plan: FinishPlan) => settledPlan(plan, laidOut, target, { laidOut: heard, signal });
     let plan = await settled(firstPlan(target, heard.heardDb));
     for (let rounds = 1; ; rounds++) {
       const progress = this.stage(0.65, 0.85, 'finish');

@@ -34,13 +34,17 @@ export class MovingAverage {
 
   /** As `next`, for each of many values in place; those that are too large count as the largest there may be. */
   read(values: Float32Array): void {
+    inPlace(values, [], (count, at) => this.readAt(at, count));
+  }
+
+  /** The same for values that lie where kernels read them. */
+  readAt(at: number, count: number): void {
     const { f64, averages } = kernels();
     const { ring, state } = room();
     f64.set(this.ring, ring >> 3);
     f64[state >> 3] = this.sum;
     f64[(state >> 3) + 1] = this.at;
-    const most = MOST / this.window;
-    inPlace(values, [], (count, at) => averages(at, count, most, ring, this.window, ONE, state));
+    averages(at, count, MOST / this.window, ring, this.window, ONE, state);
     this.ring.set(f64.subarray(ring >> 3, (ring >> 3) + this.window));
     this.sum = f64[state >> 3];
     this.at = f64[(state >> 3) + 1];

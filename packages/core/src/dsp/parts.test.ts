@@ -1,3 +1,4 @@
+import { inPlace } from '@tonos/kernels';
 import { cut } from '../signal/memory.ts';
 import { Random } from '../signal/random.ts';
 import { levelDb, noise, sine } from '../testing/index.ts';
@@ -21,14 +22,17 @@ it('Stft gives back what went in, `size` frames later', () => {
   for (let i = 1024; i < input.length; i++) expect(Math.abs(output[i] - input[i - 512])).toBeLessThan(1e-6);
 });
 
-it('SlidingMaximum is the largest of the last values, by looking at each', () => {
+it('SlidingMaximum is the largest of the last values, by looking at each, one by one and many at once', () => {
   const random = new Random(8);
-  const values = Array.from({ length: 3000 }, () => Math.floor(random.next() * 50));
-  for (const window of [1, 2, 7, 64]) {
-    const maximum = new SlidingMaximum(window);
-    values.forEach((value, i) =>
-      expect(maximum.next(value)).toBe(Math.max(...values.slice(Math.max(0, i - window + 1), i + 1))),
-    );
+  const values = Float32Array.from({ length: 3000 }, () => Math.floor(random.next() * 50));
+  for (const window of [1, 2, 7, 64, 8191]) {
+    const largest = values.map((_, i) => Math.max(...values.subarray(Math.max(0, i - window + 1), i + 1)));
+    const [single, many] = [new SlidingMaximum(window), new SlidingMaximum(window)];
+    expect(values.map((value) => single.next(value))).toEqual(largest);
+    const together = values.slice();
+    for (const [part] of cut([together], 701)) inPlace(part, [], (count, at) => many.readAt(at, count));
+    expect(together).toEqual(largest);
+    expect(many.next(60)).toBe(60);
   }
 });
 

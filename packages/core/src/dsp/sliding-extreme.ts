@@ -1,3 +1,10 @@
+import { kernels, once, roomFor } from '@tonos/kernels';
+
+/** Rings that whole blocks can be read over. */
+const MOST_RING = 8192;
+
+const room = once(() => ({ values: roomFor(2 * MOST_RING), places: roomFor(2 * MOST_RING), state: roomFor(6) }));
+
 /**
  * Largest of the last `window` values, in constant time a value: a queue of falling values (Lemire 2006).
  * For the smallest, feed negated values.
@@ -30,5 +37,23 @@ export class SlidingMaximum {
     positions[tail] = this.position++;
     this.length++;
     return values[this.head];
+  }
+
+  /** As `next`, for each of many values in place, which lie where kernels read them. The window is at most 8191 long. */
+  readAt(at: number, count: number): void {
+    const { f64, slidingMaxima } = kernels();
+    const { values, places, state } = room();
+    const size = this.mask + 1;
+    f64.set(this.values, values >> 3);
+    f64.set(this.positions, places >> 3);
+    f64[state >> 3] = this.head;
+    f64[(state >> 3) + 1] = this.length;
+    f64[(state >> 3) + 2] = this.position;
+    slidingMaxima(at, count, this.window, values, places, this.mask, state);
+    this.values.set(f64.subarray(values >> 3, (values >> 3) + size));
+    this.positions.set(f64.subarray(places >> 3, (places >> 3) + size));
+    this.head = f64[state >> 3];
+    this.length = f64[(state >> 3) + 1];
+    this.position = f64[(state >> 3) + 2];
   }
 }

@@ -33,16 +33,17 @@ export class RampedGain<Settings> implements Processor<Settings> {
   process(block: Block): void {
     const frames = framesOf(block);
     const ramped = Math.min(this.left, frames);
-    const step = ramped ? (this.target - this.gain) / this.left : 0;
+    const { target } = this;
+    const step = ramped ? (target - this.gain) / this.left : 0;
     for (const channel of block) {
       let gain = this.gain;
       for (let i = 0; i < ramped; i++) {
         gain += step;
         channel[i] *= gain;
       }
-      if (this.target !== 1) for (let i = ramped; i < frames; i++) channel[i] *= this.target;
+      if (target !== 1) for (let i = ramped; i < frames; i++) channel[i] *= target;
     }
     this.left -= ramped;
-    this.gain = this.left ? this.gain + step * ramped : this.target;
+    this.gain = this.left ? this.gain + step * ramped : target;
   }
 }

@@ -5,6 +5,7 @@ import { type CancelSignal, framesOf, type Sink, type Source } from '../signal/s
 import { gain } from '../steps/gain/gain.ts';
 import { limiter } from '../steps/limiter/limiter.ts';
 import { AimMeter, aimOf } from './aim.ts';
+import type { LaidOut } from './lay-out.ts';
 import type { Limit, TargetFile } from './target-file.ts';
 
 /**
@@ -51,38 +52,70 @@ export function firstPlan(target: TargetFile, heardDb: number | null): FinishPla
 }
 
 const SETTLING_ROUNDS = 3;
+/** Nearer than that it need not be heard again. */
+const SETTLED_DB = AIM_TOLERANCE_DB / 2;
 const LEAST_ARRIVING = 0.25;
 /** Between samples a peak can lie so much higher than at them, in speech. */
 const BETWEEN_SAMPLES_DB = 1;
 
+interface Arrived {
+  gainDb: number;
+  levelDb: number;
+}
+
 /**
  * The plan with the gain that lands on the aim through the limiter, found by the secant method before anything is encoded:
- * every round of encoding that this spares costs ten times as much.
+ * every round of encoding that this spares costs ten times as much. The first step goes by a parabola that leaves the straight line where the
+ * limiter begins; what a step will still miss by is told by how the curve has bent so far, so that the last one need not be heard.
+ * @param laidOut what the source measures without any gain
  */
 export async function settledPlan(
   first: FinishPlan,
   source: Source,
   target: TargetFile,
-  { peakDb, ...options }: { peakDb: number; signal?: CancelSignal },
+  { laidOut, ...options }: { laidOut: LaidOut; signal?: CancelSignal },
 ): Promise<FinishPlan> {
   const aim = aimOf(target.limits);
   const { ceilingDbtp } = first;
-  if (!aim || ceilingDbtp === undefined || peakDb + BETWEEN_SAMPLES_DB + first.gainDb <= ceilingDbtp) return first;
+  const { heardDb, peakDb } = laidOut;
+  if (!aim || heardDb === null || ceilingDbtp === undefined) return first;
+  const onsetDb = ceilingDbtp - peakDb;
+  if (first.gainDb + BETWEEN_SAMPLES_DB <= onsetDb) return first;
   let plan = first;
-  let before: { gainDb: number; levelDb: number } | undefined;
+  const arrived: Arrived[] = [{ gainDb: onsetDb, levelDb: heardDb + onsetDb }];
   for (let round = 0; round < SETTLING_ROUNDS; round++) {
     const meter = new AimMeter(aim.measure, source.format);
     await applyPlan(plan, source, { write: async (block) => meter.hear(block) }, options);
-    const { levelDb } = meter.conclude();
     const { gainDb } = plan;
-    if (Math.abs(aim.aim - levelDb) <= AIM_TOLERANCE_DB / 2) break;
-    const arriving = before ? (levelDb - before.levelDb) / (gainDb - before.gainDb) : plan.arriving;
-    before = { gainDb, levelDb };
-    plan = moreGain({ ...plan, arriving: Math.min(1, Math.max(LEAST_ARRIVING, arriving)) }, aim.aim - levelDb);
+    const { levelDb } = meter.conclude();
+    arrived.push({ gainDb, levelDb });
+    if (Math.abs(aim.aim - levelDb) <= SETTLED_DB) break;
+    const missDb = aim.aim - levelDb;
+    const slope = round ? slopeOf(arrived.slice(-2)) : slopeBehind(arrived[0], arrived[1]);
+    const arriving = Math.min(1, Math.max(LEAST_ARRIVING, slope));
+    plan = moreGain({ ...plan, arriving }, missDb);
     // at the end of what gain there is nothing more to be found
     if (plan.gainDb === gainDb) break;
+    // a first step may be off by as much as it has bent, a later one by twice what the curve says
+    const left = round ? 2 * bendOf(arrived.slice(-3), plan.gainDb) : Math.abs((1 - arriving) * (plan.gainDb - gainDb));
+    if (left <= SETTLED_DB) break;
   }
   return plan;
+}
+
+const slopeOf = ([from, to]: readonly Arrived[]): number => (to.levelDb - from.levelDb) / (to.gainDb - from.gainDb);
+
+/** How much of a decibel arrives at a gain, by a parabola that leaves the line of a gain without a limiter at its onset. */
+function slopeBehind(onset: Arrived, at: Arrived): number {
+  const beyond = at.gainDb - onset.gainDb;
+  const taken = onset.levelDb + beyond - at.levelDb;
+  return 1 - (2 * taken) / Math.max(beyond, BETWEEN_SAMPLES_DB);
+}
+
+/** By how much a parabola through three points differs at a gain from the line through the last two (Newton). */
+function bendOf([far, near, last]: readonly Arrived[], gainDb: number): number {
+  const bend = (slopeOf([near, last]) - slopeOf([far, near])) / (last.gainDb - far.gainDb);
+  return Math.abs(bend * (gainDb - near.gainDb) * (gainDb - last.gainDb));
 }
 
 const moreGain = (plan: FinishPlan, missDb: number): FinishPlan => ({

@@ -1,4 +1,4 @@
-import { extremesOf, held } from '@tonos/kernels';
+import { extremesOf, inPlace, kernels, once, roomFor } from '@tonos/kernels';
 import { amplify } from '../../dsp/controlled-gain.ts';
 import { DelayLine } from '../../dsp/delay-line.ts';
 import { MovingAverage } from '../../dsp/moving-average.ts';
@@ -8,6 +8,8 @@ import { type Block, framesOf, type SignalFormat } from '../../signal/signal.ts'
 
 /** Stretches of so many frames are looked at as a whole first. */
 const CHUNK = 1024;
+
+const room = once(() => ({ state: roomFor(4) }));
 
 /**
  * One look-ahead stage of a limiter.
@@ -24,7 +26,6 @@ export class PeakStage {
   private readonly first: MovingAverage;
   private readonly second: MovingAverage;
   private released = 1;
-  private lastPeak = 0;
   /** Frames since the gain was last below 1 before averaging; beyond `span` all that is held stands for a gain of 1. */
   private calm = Number.POSITIVE_INFINITY;
   private readonly span: number;
@@ -39,7 +40,8 @@ export class PeakStage {
     const half = Math.floor(lookahead / 2);
     this.first = new MovingAverage(half + 1, 1);
     this.second = new MovingAverage(lookahead - half + 1, 1);
-    this.hold = new SlidingMaximum(lookahead + 1);
+    // a sample answers for the interval before it and the one behind it
+    this.hold = new SlidingMaximum(lookahead + 2);
     this.span = 2 * lookahead + 4;
     // the needed gain of an interval is known after the interpolator's latency, and both its ends get it
     this.latencyFrames = TRUE_PEAK_LATENCY + lookahead;
@@ -81,33 +83,25 @@ export class PeakStage {
     return largest;
   }
 
-  /** Peaks become gains, in place. */
+  /** Peaks become gains, in place: held and let go, then averaged twice. */
   private readGains(peaks: Float32Array, largest: number, ceiling: number, release: number): void {
-    let last = this.lastPeak;
-    this.lastPeak = peaks[peaks.length - 1];
     // most of a voice lies under the ceiling
-    if (this.calm > this.span && largest <= ceiling && last <= ceiling) {
+    if (this.calm > this.span && largest <= ceiling) {
       peaks.fill(1);
       return;
     }
-    for (let i = 0; i < peaks.length; i++) {
-      const peak = peaks[i];
-      const both = peak > last ? peak : last;
-      last = peak;
-      peaks[i] = both <= ceiling && this.calm > this.span ? 1 : this.nextReleased(both, ceiling, release);
-    }
-    this.first.read(peaks);
-    this.second.read(peaks);
-    this.lowestGain = Math.min(this.lowestGain, extremesOf(held(peaks), peaks.length).low);
-  }
-
-  /** The gain that is needed, held and let go. */
-  private nextReleased(peak: number, ceiling: number, release: number): number {
-    const over = this.hold.next(peak);
-    const needed = over > ceiling ? ceiling / over : 1;
-    const risen = this.released + release * (1 - this.released);
-    this.released = needed < risen ? needed : risen > 0.999999 ? 1 : risen;
-    this.calm = this.released === 1 ? this.calm + 1 : 0;
-    return this.released;
+    const { f64, releasedGains } = kernels();
+    const { state } = room();
+    inPlace(peaks, [], (count, at) => {
+      this.hold.readAt(at, count);
+      f64[state >> 3] = this.released;
+      f64[(state >> 3) + 1] = this.calm;
+      releasedGains(at, count, ceiling, release, state);
+      this.released = f64[state >> 3];
+      this.calm = f64[(state >> 3) + 1];
+      this.first.readAt(at, count);
+      this.second.readAt(at, count);
+      this.lowestGain = Math.min(this.lowestGain, extremesOf(at, count).low);
+    });
   }
 }
