@@ -66,6 +66,7 @@ import { Modules1766800000000 } from './migrations/1766800000000-modules.ts';
 import { Outside1766900000000 } from './migrations/1766900000000-outside.ts';
 import { ManyRecordings1767000000000 } from './migrations/1767000000000-many-recordings.ts';
 import { Overviews1767100000000 } from './migrations/1767100000000-overviews.ts';
+import { WaitingItems1767200000000 } from './migrations/1767200000000-waiting-items.ts';
 import { Reader } from './reader.ts';
 import type { Sign } from './row-cache.ts';
 import { BEGIN_LOG, LONG_LOG_BYTES, WriteAheadLog } from './write-ahead-log.ts';
@@ -106,6 +107,7 @@ const MIGRATIONS = [
   Outside1766900000000,
   ManyRecordings1767000000000,
   Overviews1767100000000,
+  WaitingItems1767200000000,
 ] as const;
 
 /** The database of a data folder with its tables and how they came to be, not opened yet. */

@@ -55,8 +55,8 @@ export interface JobKind {
   release(manager: EntityManager, claim: ClaimEntity): Promise<void>;
   /** Lets go of what no claim holds. @param standing the numbers of those that still stand */
   recover(standing: readonly number[]): Promise<void>;
-  /** How many pieces wait. */
-  waiting(): Promise<number>;
+  /** How many pieces wait, counted to so many: what waits can be ten thousands. */
+  waiting(most: number): Promise<number>;
   /** Tells whoever looks how far it is. */
   progress(claim: ClaimEntity, share: number, stage: string, secondsLeft: number | null): void;
   /** Tells whoever looks what has changed. */

@@ -180,10 +180,13 @@ export class JobStore {
     for (const claim of await this.of(machineId)) await this.end(claim);
   }
 
-  /** How many pieces wait. */
-  async waiting(): Promise<number> {
-    const counts = await Promise.all(this.needs.kinds.map((kind) => kind.waiting()));
-    return counts.reduce((sum, count) => sum + count, 0);
+  /** How many pieces wait, counted to so many. */
+  async waiting(most: number): Promise<number> {
+    const counts = await Promise.all(this.needs.kinds.map((kind) => kind.waiting(most)));
+    return Math.min(
+      most,
+      counts.reduce((sum, count) => sum + count, 0),
+    );
   }
 
   stop(): void {

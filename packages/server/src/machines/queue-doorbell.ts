@@ -15,7 +15,7 @@ const MOST_TICKETS = 64;
 
 /** What the doorbell asks of the work that there is. */
 interface Waiting {
-  waiting(): Promise<number>;
+  waiting(most: number): Promise<number>;
 }
 
 /**
@@ -92,7 +92,7 @@ export class QueueDoorbell implements Doorbell {
     this.tickets ??= await this.begin();
     const { waiting = 0 } = await this.tickets.getJobCounts('waiting');
     this.status = 'ready';
-    const work = Math.min(await this.work.waiting(), MOST_TICKETS);
+    const work = await this.work.waiting(MOST_TICKETS);
     // those that go on by themselves leave theirs behind: each would be a call for nothing
     if (!work && waiting) await this.tickets.drain();
     const missing = work - waiting;
