@@ -1,15 +1,10 @@
 import { InvalidTargetError } from '@tonos/core';
 import { Command, CommanderError } from 'commander';
-import { align } from './commands/align.ts';
-import { type AssembleOptions, assemble } from './commands/assemble.ts';
-import { check } from './commands/check.ts';
-import { type DeliverOptions, deliver } from './commands/deliver.ts';
-import { measure } from './commands/measure.ts';
-import { moduleCheck } from './commands/module.ts';
-import { type ProposeOptions, propose } from './commands/propose.ts';
-import { type RenderOptions, render } from './commands/render.ts';
+import type { AssembleOptions } from './commands/assemble.ts';
+import type { DeliverOptions } from './commands/deliver.ts';
+import type { ProposeOptions } from './commands/propose.ts';
+import type { RenderOptions } from './commands/render.ts';
 import type { RunOptions } from './commands/run.ts';
-import { steps } from './commands/steps.ts';
 import { EXIT } from './exit-status.ts';
 import { UsageError } from './usage-error.ts';
 
@@ -26,6 +21,7 @@ program
   .argument('<files...>')
   .option('--json', 'one JSON array')
   .action(async (files: string[], options) => {
+    const { measure } = await import('./commands/measure.ts');
     status = await measure(files, options);
   });
 
@@ -36,6 +32,7 @@ program
   .requiredOption('--target <target>', 'a target file, or the name of one that ships')
   .option('--json', 'one JSON array')
   .action(async (files: string[], options) => {
+    const { check } = await import('./commands/check.ts');
     status = await check(files, options);
   });
 
@@ -55,6 +52,7 @@ program
   .option('--set', 'take the files as recordings of one session: one time for all')
   .option('--json', 'one JSON array')
   .action(async (files: string[], options: RenderOptions) => {
+    const { render } = await import('./commands/render.ts');
     status = await render(files, options);
   });
 
@@ -64,6 +62,7 @@ program
   .argument('<files...>')
   .option('--json', 'one JSON array')
   .action(async (files: string[], options) => {
+    const { align } = await import('./commands/align.ts');
     status = await align(files, options);
   });
 
@@ -81,6 +80,7 @@ program
   .option('--each <place=file...>', 'a place, and the files of it: one programme for each')
   .option('--json', 'one JSON array')
   .action(async (options: AssembleOptions) => {
+    const { assemble } = await import('./commands/assemble.ts');
     status = await assemble(options);
   });
 
@@ -97,6 +97,7 @@ program
   .option('--chain <chain>', 'keep this chain, and propose adjustments only')
   .option('--json', 'one JSON object')
   .action(async (files: string[], options: ProposeOptions) => {
+    const { propose } = await import('./commands/propose.ts');
     status = await propose(files, options);
   });
 
@@ -109,6 +110,7 @@ program
   .option('--title <title>', 'what is delivered')
   .option('--json', 'one JSON array')
   .action(async (files: string[], options: DeliverOptions) => {
+    const { deliver } = await import('./commands/deliver.ts');
     status = await deliver(files, options);
   });
 
@@ -167,6 +169,7 @@ program
   .argument('<file>', 'a WebAssembly module (docs/modules.md)')
   .option('--json', 'as JSON')
   .action(async (file: string, options: { json?: boolean }) => {
+    const { moduleCheck } = await import('./commands/module.ts');
     status = await moduleCheck(file, options);
   });
 
@@ -174,7 +177,8 @@ program
   .command('steps')
   .description('the kinds of steps and their settings')
   .option('--json', 'with a JSON Schema of each kind\u2019s settings')
-  .action((options) => {
+  .action(async (options) => {
+    const { steps } = await import('./commands/steps.ts');
     status = steps(options);
   });
 
