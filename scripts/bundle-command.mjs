@@ -1,4 +1,4 @@
-// The command in one file: it starts in half the time that its many modules take.
+// The command in a few files, each with what only some commands need: it starts in half the time that its many modules take.
 import { fileURLToPath } from 'node:url';
 import { build } from 'vite';
 
@@ -14,7 +14,7 @@ const bundleCommand = () =>
       outDir: 'dist/bundle',
       target: 'node20',
       minify: false,
-      rollupOptions: { output: { entryFileNames: 'tonos.js' } },
+      rollupOptions: { output: { entryFileNames: 'tonos.js', chunkFileNames: '[name]-[hash].js' } },
     },
   });
 

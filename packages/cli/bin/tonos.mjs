@@ -15,7 +15,7 @@ if (!existsSync(built)) {
   });
   if (status !== 0) process.exit(2);
 }
-/** All of it in one file starts sooner; what has been compiled since counts more. */
+/** The bundle starts sooner; what has been compiled since counts more. */
 const bundle = here('../dist/bundle/tonos.js');
 const changedMs = (file) => statSync(file, { throwIfNoEntry: false })?.mtimeMs ?? 0;
 const compiled = ['kernels', 'core', 'formats', 'contract', 'render', 'delivery', 'cli'].map((name) =>

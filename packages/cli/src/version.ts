@@ -1,6 +1,6 @@
 import { existsSync, readFileSync } from 'node:fs';
 
-/** Beside this file's folder, or one further up where all is in one file. */
+/** Beside this file's folder, or one further up where the command is bundled. */
 const PACKAGE = ['../package.json', '../../package.json']
   .map((path) => new URL(path, import.meta.url))
   .find((file) => existsSync(file))!;

@@ -8,9 +8,9 @@ const LOOK_MS = 200;
 /** A task that is told to stop has this long. */
 const GRACE_MS = 1500;
 
-/** Beside this file, also where all of the command is one file. */
+/** Beside this file, also where the command is bundled. */
 const PROGRAM = new URL(
-  import.meta.url.endsWith('/bundle/tonos.js') ? '../modules/thread.js' : './thread.js',
+  /\/bundle\/[^/]+$/.test(import.meta.url) ? '../modules/thread.js' : './thread.js',
   import.meta.url,
 );
 
