@@ -11,8 +11,10 @@ import { describe } from './describe-recording.ts';
 import { OverviewEntity } from './overview-entity.ts';
 import { RecordingEntity } from './recording-entity.ts';
 
-/** Nobody has claimed it. */
-const FREE = `NOT EXISTS (SELECT 1 FROM "job_claim" WHERE "job_claim"."kind" = 'measure' AND "job_claim"."subjectId" = recording.id)`;
+/** Those that nobody has claimed, written out: the index of what waits serves statements that name the status. */
+const FREE = `"recording" INDEXED BY "recording_waits" WHERE "status" = 'measuring' AND NOT EXISTS (SELECT 1 FROM "job_claim" WHERE "job_claim"."kind" = 'measure' AND "job_claim"."subjectId" = "recording"."id")`;
+const FIRST = `SELECT "id" FROM ${FREE} ORDER BY "createdAt", "position" LIMIT 1`;
+const SO_MANY = `SELECT COUNT(*) AS "count" FROM (SELECT 1 FROM ${FREE} LIMIT ?)`;
 
 /** The measuring of recordings that have come in: each is taken once at a time, until its figures stand. */
 export class MeasureJobs implements JobKind {
@@ -34,15 +36,7 @@ export class MeasureJobs implements JobKind {
   }
 
   async next(manager: EntityManager): Promise<string | undefined> {
-    const found = await manager
-      .createQueryBuilder(RecordingEntity, 'recording')
-      .select(['recording.id'])
-      .where({ status: 'measuring' })
-      .andWhere(FREE)
-      .orderBy('recording.createdAt', 'ASC')
-      .addOrderBy('recording.position', 'ASC')
-      .limit(1)
-      .getOne();
+    const [found] = await manager.query<{ id: string }[]>(FIRST);
     return found?.id;
   }
 
@@ -51,13 +45,9 @@ export class MeasureJobs implements JobKind {
     return { subjectId: id, itemIds: [], titleId, payload: { kind: 'measure', name, sha256 } };
   }
 
-  async waiting(): Promise<number> {
-    return this.database
-      .of(RecordingEntity)
-      .createQueryBuilder('recording')
-      .where({ status: 'measuring' })
-      .andWhere(FREE)
-      .getCount();
+  async waiting(most: number): Promise<number> {
+    const [{ count }] = await this.database.many<{ count: number }>(SO_MANY, [most]);
+    return count;
   }
 
   isWanted({ subjectId: id }: ClaimEntity): Promise<boolean> {
