@@ -69,8 +69,14 @@ test('what reaches the sound device is the recording, to the sample: from any pl
     return seams.map((at, i) => at - (seams[i - 1] ?? 0)).filter((frames, i) => i > 0 && frames > 1000);
   };
   await expect.poll(async () => (await turns()).length).toBeGreaterThan(3);
-  const lengths = (await turns()).slice(-3);
-  expect(new Set(lengths).size).toBe(1);
+  // a busy machine may leave the sound device without samples once, which looks like one more turn
+  let lengths: number[] = [];
+  await expect
+    .poll(async () => {
+      lengths = (await turns()).slice(-3);
+      return new Set(lengths).size;
+    })
+    .toBe(1);
   expect(Math.abs(lengths[0] - (12 / box.width) * seconds * rate)).toBeLessThan(0.1 * rate);
   await page.getByRole('button', { name: 'Stop repeating' }).click();
 
