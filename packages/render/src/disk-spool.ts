@@ -13,8 +13,11 @@ export class SpoolCutError extends TonosError {
   }
 }
 
-/** Samples that are written and read in one go, and that are kept without being written at all: 1 MiB. */
-const ROOM = 2 ** 18;
+/**
+ * Samples that are written and read in one go, and that are kept without being written at all: 128 KiB. The parts of a programme all lie in
+ * spools at once, and what each keeps adds up.
+ */
+const ROOM = 2 ** 15;
 
 /** Blocks that lie one behind the other, by their frames. */
 interface Stretch {

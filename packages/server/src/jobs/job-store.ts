@@ -181,7 +181,7 @@ export class JobStore {
   }
 
   /** How many pieces wait, counted to so many. */
-  async waiting(most: number): Promise<number> {
+  async waiting(most = Number.MAX_SAFE_INTEGER): Promise<number> {
     const counts = await Promise.all(this.needs.kinds.map((kind) => kind.waiting(most)));
     return Math.min(
       most,

@@ -116,7 +116,7 @@ export class MachineService {
       machines,
       queue: doorbell.state(),
       here: { threads, ...doingOf(own) },
-      waiting: await jobs.waiting(Number.MAX_SAFE_INTEGER),
+      waiting: await jobs.waiting(),
     };
   }
 

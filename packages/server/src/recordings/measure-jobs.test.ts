@@ -1,42 +1,30 @@
-import { mkdtemp, rm } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
-import { Database } from '../database/database.ts';
+import { OwnDatabase } from '../testing/own-database.ts';
 import { MeasureJobs } from './measure-jobs.ts';
 
 /** Which recording is measured next, of rows as they lie in the database. */
 
-let folder: string;
-let database: Database;
+const own = OwnDatabase.forEach();
 let jobs: MeasureJobs;
 beforeEach(async () => {
-  folder = await mkdtemp(join(tmpdir(), 'tonos-measure-jobs-'));
-  database = await Database.open(folder);
-  jobs = new MeasureJobs(database, ...([] as unknown as [never, never, never]));
-  await change(`INSERT INTO "title" ("id", "name", "kind", "createdAt") VALUES ('t', 'T', 'podcast', 'd')`);
+  jobs = new MeasureJobs(own.database, ...([] as unknown as [never, never, never]));
+  await own.change(`INSERT INTO "title" ("id", "name", "kind", "createdAt") VALUES ('t', 'T', 'podcast', 'd')`);
   for (const [id, createdAt, position] of [
     ['d', '2026-11-02', 0],
     ['b', '2026-11-01', 1],
     ['a', '2026-11-01', 0],
     ['c', '2026-11-01', 2],
   ])
-    await change(
+    await own.change(
       `INSERT INTO "recording" ("id", "titleId", "name", "position", "status", "sha256", "sizeBytes", "createdAt") VALUES (?, 't', 'n', ?, 'measuring', 'h', 1, ?)`,
       id,
       position,
       createdAt,
     );
 });
-afterEach(async () => {
-  await database.close();
-  await rm(folder, { recursive: true });
-});
 
-const change = (sql: string, ...parameters: unknown[]) =>
-  database.transaction((manager) => manager.query(sql, parameters));
-const next = () => database.transaction((manager) => jobs.next(manager));
+const next = () => own.database.transaction((manager) => jobs.next(manager));
 const claim = (id: string) =>
-  change(
+  own.change(
     `INSERT INTO "job_claim" ("kind", "subjectId", "itemIds", "titleId", "claimedAt") VALUES ('measure', ?, '[]', 't', 'd')`,
     id,
   );
@@ -48,9 +36,9 @@ it('gives out what came first, in its order, and nothing that somebody has', asy
     await claim(id);
   }
   expect(given).toEqual(['a', 'b', 'c', 'd']);
-  await change(`DELETE FROM "job_claim" WHERE "subjectId" = 'c'`);
+  await own.change(`DELETE FROM "job_claim" WHERE "subjectId" = 'c'`);
   expect(await next()).toBe('c');
-  await change(`UPDATE "recording" SET "status" = 'ready' WHERE "id" = 'c'`);
+  await own.change(`UPDATE "recording" SET "status" = 'ready' WHERE "id" = 'c'`);
   expect(await next()).toBeUndefined();
 });
 

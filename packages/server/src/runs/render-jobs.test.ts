@@ -1,34 +1,22 @@
-import { mkdtemp, rm } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import type { EntityManager } from 'typeorm';
-import { Database } from '../database/database.ts';
+import { OwnDatabase } from '../testing/own-database.ts';
 import { RenderJobs } from './render-jobs.ts';
 
 /** Which item comes next, of rows as they lie in the database. */
 
-let folder: string;
-let database: Database;
+const own = OwnDatabase.forEach();
 let jobs: RenderJobs;
-beforeEach(async () => {
-  folder = await mkdtemp(join(tmpdir(), 'tonos-render-jobs-'));
-  database = await Database.open(folder);
-  jobs = new RenderJobs({ database } as never);
-});
-afterEach(async () => {
-  await database.close();
-  await rm(folder, { recursive: true });
+beforeEach(() => {
+  jobs = new RenderJobs({ database: own.database } as never);
 });
 
-const change = (sql: string, ...parameters: unknown[]) =>
-  database.transaction((manager) => manager.query(sql, parameters));
-const next = () => database.transaction((manager) => jobs.next(manager));
+const next = () => own.database.transaction((manager) => jobs.next(manager));
 /** Takes all that is given out, in its order. */
 async function taken(): Promise<string[]> {
   const ids: string[] = [];
   for (let id = await next(); id; id = await next()) {
     ids.push(id);
-    await change(`UPDATE "run_item" SET "status" = 'working' WHERE "id" = ?`, id);
+    await own.change(`UPDATE "run_item" SET "status" = 'working' WHERE "id" = ?`, id);
   }
   return ids;
 }
@@ -52,7 +40,7 @@ async function add(manager: EntityManager, run: string, createdAt: string, items
 }
 
 const filled = () =>
-  database.transaction(async (manager) => {
+  own.database.transaction(async (manager) => {
     await manager.query(`INSERT INTO "title" ("id", "name", "kind", "createdAt") VALUES ('t', 'T', 'podcast', 'd')`);
     await manager.query(
       `INSERT INTO "target" ("id", "name", "shipped", "file", "createdAt") VALUES ('g', 'G', 1, '{}', 'd')`,
@@ -66,11 +54,11 @@ const filled = () =>
 it('gives out what waits by priority, then the older run, then its place; what rests or is measured waits on', async () => {
   expect(await next()).toBeUndefined();
   await filled();
-  await change(`UPDATE "recording" SET "status" = 'measuring' WHERE "id" IN ('early1', 'late0', 'late1')`);
+  await own.change(`UPDATE "recording" SET "status" = 'measuring' WHERE "id" IN ('early1', 'late0', 'late1')`);
   expect(await taken()).toEqual(['first0', 'early0', 'early2']);
-  await change(`UPDATE "recording" SET "status" = 'ready'`);
+  await own.change(`UPDATE "recording" SET "status" = 'ready'`);
   expect(await taken()).toEqual(['early1', 'late0', 'late1']);
-  await change(`UPDATE "run" SET "paused" = 0`);
+  await own.change(`UPDATE "run" SET "paused" = 0`);
   expect(await taken()).toEqual(['rests0', 'rests1']);
 });
 
@@ -78,14 +66,14 @@ it('counts what waits, to so many as are asked for', async () => {
   await filled();
   expect(await jobs.waiting(100)).toBe(6);
   expect(await jobs.waiting(4)).toBe(4);
-  await change(`UPDATE "recording" SET "status" = 'measuring' WHERE "id" = 'late0'`);
+  await own.change(`UPDATE "recording" SET "status" = 'measuring' WHERE "id" = 'late0'`);
   expect(await jobs.waiting(100)).toBe(5);
 });
 
 it('finds the first of a run without sorting all that waits', async () => {
   const asked: string[] = [];
   await filled();
-  await database.transaction(async (manager) => {
+  await own.database.transaction(async (manager) => {
     const query = manager.query.bind(manager);
     manager.query = ((sql: string, parameters: unknown[]) => {
       asked.push(sql);
