@@ -69,6 +69,7 @@ import { Overviews1767100000000 } from './migrations/1767100000000-overviews.ts'
 import { WaitingItems1767200000000 } from './migrations/1767200000000-waiting-items.ts';
 import { Reader } from './reader.ts';
 import type { Sign } from './row-cache.ts';
+import { findRow } from './rows.ts';
 import { BEGIN_LOG, LONG_LOG_BYTES, WriteAheadLog } from './write-ahead-log.ts';
 
 const fileOf = (dataFolder: string) => join(dataFolder, 'tonos.sqlite');
@@ -191,6 +192,15 @@ export class Database {
     // nobody waits for the main thread yet; a disk that is full can still be read, and the first change says it
     await source.query(BEGIN_LOG).catch(() => {});
     return new Database(source, fileOf(dataFolder));
+  }
+
+  /** As `findRow`, of what is committed or about to be. */
+  find<E extends ObjectLiteral>(
+    entity: EntityTarget<E>,
+    where: Partial<E>,
+    also: readonly (keyof E)[] = [],
+  ): Promise<E | null> {
+    return findRow(this.source.manager, entity, where, also);
   }
 
   /** For reading only: a change outside a transaction would fall into whichever is open, and go with it when that is undone. */

@@ -106,7 +106,7 @@ export function serve<Body, Reply, Query>(
   calls: Calls,
   route: Route<Body, Reply, Query>,
   handle: (call: Call<Body, Query>) => Reply | JsonText<Reply> | Promise<Reply | JsonText<Reply>>,
-  readBody?: RequestHandler,
+  readBody: RequestHandler | RequestHandler[] = [],
 ): void {
   const answer = async (request: Request, response: Response) => {
     const caller = (response.locals.caller ?? null) as Caller | null;
@@ -127,7 +127,7 @@ export function serve<Body, Reply, Query>(
     if (reply === undefined) response.end();
     else response.type('json').send(await textOf(reply));
   };
-  calls.router[route.method](route.path, calls.admitting(route as Route), ...(readBody ? [readBody] : []), answer);
+  calls.router[route.method](route.path, calls.admitting(route as Route), ...[readBody].flat(), answer);
 }
 
 function bodyOf<Body>(route: Pick<Route<Body>, 'body'>, request: Request): Body {

@@ -4,9 +4,14 @@ import type { JobEnd } from '../workers/messages.ts';
 import type { ClaimEntity } from './claim-entity.ts';
 import type { Payload } from './payload.ts';
 
+/** A file in the making whose hash is known. */
+export interface HashedFile extends StoredBlob {
+  path: string;
+}
+
 /** What came of one recording, on this machine: files in the making by their paths, a delivery that is in the store already by its hash. */
 export interface Made {
-  output?: string | StoredBlob;
+  output?: string | HashedFile | StoredBlob;
   survey?: string;
   copy?: string;
 }
@@ -43,6 +48,8 @@ export interface Keeping {
 /** One kind of work over the database: what of it waits, and what becomes of it. */
 export interface JobKind {
   readonly kind: Payload['kind'];
+  /** Whether work of another kind can come up by its end. */
+  readonly leadsOn: boolean;
   /** The id of what comes next; undefined where nothing waits. */
   next(manager: EntityManager): Promise<string | undefined>;
   /** Takes it, within a transaction, under the number of a claim. */

@@ -25,6 +25,7 @@ let store: JobStore;
 
 const kind: JobKind = {
   kind: 'measure',
+  leadsOn: true,
   next: async () => waiting[0],
   hold: async (_, id) => {
     waiting.splice(waiting.indexOf(id), 1);

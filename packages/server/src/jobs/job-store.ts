@@ -1,6 +1,6 @@
 import { type FindOptionsWhere, In, IsNull, LessThan } from 'typeorm';
 import type { Database } from '../database/database.ts';
-import { updateRows } from '../database/update-rows.ts';
+import { deleteRows, insertRow, updateRows } from '../database/rows.ts';
 import { insist } from '../storage/disk-trouble.ts';
 import type { Surroundings } from '../surroundings.ts';
 import { secondsLeft } from '../workers/seconds-left.ts';
@@ -77,13 +77,12 @@ export class JobStore {
         for (const kind of this.needs.kinds) {
           const id = await kind.next(manager);
           if (id === undefined) continue;
-          const claim = await manager.save(ClaimEntity, this.newClaim(kind.kind, by));
-          const held = await kind.hold(manager, id, claim.fence, by);
-          Object.assign(claim, held);
-          const { payload } = held;
-          if (payload) await updateRows(manager, ClaimEntity, { fence: claim.fence }, held);
-          else await manager.delete(ClaimEntity, { fence: claim.fence });
-          return { claim, payload };
+          const blank = this.newClaim(kind.kind, by);
+          const fence = await insertRow(manager, ClaimEntity, blank);
+          const held = await kind.hold(manager, id, fence, by);
+          if (held.payload) await updateRows(manager, ClaimEntity, { fence }, held);
+          else await deleteRows(manager, ClaimEntity, { fence });
+          return { claim: { ...blank, fence, ...held } as ClaimEntity, payload: held.payload };
         }
         return undefined;
       });
@@ -150,22 +149,21 @@ export class JobStore {
    */
   async settle(machineId: string | null, fence: number, how: () => Promise<Ended>): Promise<boolean> {
     const { database, report, nudge } = this.needs;
-    const claim = await this.find(machineId, fence);
-    if (!claim) return false;
-    const payload = await this.payloadOf(claim);
+    const claim = await this.find(machineId, fence, ['payload']);
+    const payload = claim?.payload;
     if (!payload) return false;
     const keeping = await this.kindOf(claim).keep(claim, payload, await how());
     const settle = () =>
       database.transaction(async (manager) => {
-        const { affected } = await manager.delete(ClaimEntity, { fence });
-        if (affected) await keeping.write(manager);
-        return Boolean(affected);
+        const isMine = (await deleteRows(manager, ClaimEntity, { fence })) > 0;
+        if (isMine) await keeping.write(manager);
+        return isMine;
       });
     const isMine = await insist(settle, this.stopped.signal, report);
     this.filesRead.delete(fence);
     if (isMine) keeping.written?.();
     await this.kindOf(claim).publish(claim);
-    nudge();
+    if (this.kindOf(claim).leadsOn) nudge();
     return isMine;
   }
 
@@ -207,8 +205,8 @@ export class JobStore {
     };
   }
 
-  private find(machineId: string | null, fence: number): Promise<ClaimEntity | null> {
-    return this.needs.database.of(ClaimEntity).findOneBy({ fence, machineId: machineId ?? IsNull() });
+  private find(machineId: string | null, fence: number, also: (keyof ClaimEntity)[] = []): Promise<ClaimEntity | null> {
+    return this.needs.database.find(ClaimEntity, { fence, machineId }, also);
   }
 
   /** Whether what a machine has claimed hangs on a file. */
@@ -225,9 +223,7 @@ export class JobStore {
 
   /** What a claim is to do; null where it does not stand any more. */
   async payloadOf({ fence }: Pick<ClaimEntity, 'fence'>): Promise<Payload | null> {
-    const claims = this.needs.database.of(ClaimEntity);
-    const found = await claims.findOne({ where: { fence }, select: { fence: true, payload: true } });
-    return found?.payload ?? null;
+    return (await this.needs.database.find(ClaimEntity, { fence }, ['payload']))?.payload ?? null;
   }
 
   /** @param only what has to hold still when its turn comes */

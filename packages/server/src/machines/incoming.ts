@@ -1,12 +1,13 @@
 import { createHash } from 'node:crypto';
 import { createWriteStream } from 'node:fs';
-import { open, rename, stat } from 'node:fs/promises';
+import { open, stat, unlink, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { Sent } from '@tonos/contract';
 import { LRUCache } from 'lru-cache';
 import { HttpProblem } from '../http/problems.ts';
+import type { HashedFile } from '../jobs/job-kind.ts';
 import type { BlobStore, StoredBlob } from '../storage/blob-store.ts';
 import { fileHash } from '../storage/file-hash.ts';
 
@@ -27,8 +28,8 @@ const UNUSED_MS = 6 * 3600_000;
  */
 export class Incoming {
   private readonly sending = new Set<string>();
-  /** Files that lie here, whole or in part. */
-  private readonly here: LRUCache<string, 'part' | 'whole'>;
+  /** Files that lie here, and how long those are that are whole. */
+  private readonly here: LRUCache<string, { wholeBytes: number | null }>;
 
   constructor(private readonly store: BlobStore) {
     this.here = new LRUCache({
@@ -36,16 +37,16 @@ export class Incoming {
       ttlAutopurge: true,
       dispose: (_, sha256, reason) => {
         if (reason === 'set' || this.sending.has(sha256)) return;
-        for (const path of [this.partOf(sha256), this.wholeOf(sha256)]) void this.store.discard(path).catch(() => {});
+        void unlink(this.pathOf(sha256)).catch(() => {}); // it lies in the store by now
       },
     });
   }
 
   /** What there is of a file. */
   async state(sha256: string): Promise<Sent> {
-    const isThere = this.here.get(sha256) === 'whole' || (await this.store.find(sha256)) !== null;
+    const isThere = this.has(sha256) || (await this.store.find(sha256)) !== null;
     if (isThere) return { isThere, receivedBytes: 0 };
-    const { size } = await stat(this.partOf(sha256)).catch(() => ({ size: 0 }));
+    const { size } = await stat(this.pathOf(sha256)).catch(() => ({ size: 0 }));
     return { isThere, receivedBytes: size };
   }
 
@@ -53,22 +54,25 @@ export class Incoming {
    * Takes a stretch that begins where the last one stopped.
    * @throws HttpProblem 409 `being-sent` while somebody else sends it, `elsewhere` where it begins at another place; 422 `wrong-hash`
    */
-  async take(sha256: string, { from, total }: Stretch, stream: Readable): Promise<Sent> {
+  async take(sha256: string, stretch: Stretch, stream: Readable): Promise<Sent> {
+    if (this.sending.has(sha256)) throw new HttpProblem(409, 'being-sent', 'Somebody sends this file just now.');
+    return this.alone(sha256, () => this.takeNow(sha256, stretch, stream));
+  }
+
+  private async takeNow(sha256: string, { from, total }: Stretch, stream: Readable): Promise<Sent> {
     const before = await this.state(sha256);
     if (before.isThere) return before;
-    if (this.sending.has(sha256)) throw new HttpProblem(409, 'being-sent', 'Somebody sends this file just now.');
     if (from !== before.receivedBytes)
       throw new HttpProblem(409, 'elsewhere', `Of this file ${before.receivedBytes} bytes are here: go on there.`, {
         receivedBytes: before.receivedBytes,
       });
-    this.sending.add(sha256);
     const stall = setTimeout(
       () =>
         stream.destroy(new HttpProblem(408, 'stalled', 'Nothing more of this file came. Go on where it broke off.')),
       STALLED_MS,
     );
     try {
-      this.here.set(sha256, 'part');
+      this.here.set(sha256, PART);
       const hash = from === 0 ? createHash('sha256') : undefined;
       let at = from;
       await pipeline(
@@ -82,19 +86,39 @@ export class Incoming {
             yield chunk;
           }
         },
-        createWriteStream(this.partOf(sha256), { flags: 'a' }),
+        createWriteStream(this.pathOf(sha256), { flags: 'a' }),
       );
       if (at < total) return { isThere: false, receivedBytes: at };
-      return await this.finish(sha256, hash?.digest('hex') ?? (await fileHash(this.partOf(sha256))), total);
+      return await this.finish(sha256, hash?.digest('hex') ?? (await fileHash(this.pathOf(sha256))), total);
     } finally {
       clearTimeout(stall);
-      this.sending.delete(sha256);
     }
   }
 
+  /**
+   * Takes a small file at once. One that is there, or that somebody else sends just now, is left as it is.
+   * @throws HttpProblem 422 `wrong-hash`
+   */
+  async put(sha256: string, bytes: Uint8Array): Promise<void> {
+    if (this.sending.has(sha256)) return;
+    if (createHash('sha256').update(bytes).digest('hex') !== sha256) throw wrongHash();
+    await this.alone(sha256, async () => {
+      if (this.has(sha256)) return;
+      this.here.set(sha256, PART);
+      await writeFile(this.pathOf(sha256), bytes, { flush: true });
+      this.here.set(sha256, { wholeBytes: bytes.length });
+    });
+  }
+
+  private async alone<T>(sha256: string, work: () => Promise<T>): Promise<T> {
+    this.sending.add(sha256);
+    return work().finally(() => this.sending.delete(sha256));
+  }
+
   /** @throws HttpProblem 409 `bytes-missing` where it was not sent */
-  async use(sha256: string): Promise<string | StoredBlob> {
-    if (this.here.get(sha256) === 'whole') return this.wholeOf(sha256);
+  async use(sha256: string): Promise<HashedFile | StoredBlob> {
+    const sizeBytes = this.here.get(sha256)?.wholeBytes ?? null;
+    if (sizeBytes !== null) return { path: this.pathOf(sha256), sha256, sizeBytes };
     const there = await this.store.findAgain(sha256);
     if (there) return there;
     throw new HttpProblem(409, 'bytes-missing', 'This file was not sent: send it first.', { sha256 });
@@ -102,7 +126,7 @@ export class Incoming {
 
   /** Whether it lies here. */
   has(sha256: string): boolean {
-    return this.here.get(sha256) === 'whole';
+    return (this.here.get(sha256)?.wholeBytes ?? null) !== null;
   }
 
   /** It was taken into the store, under another name. */
@@ -111,23 +135,22 @@ export class Incoming {
   }
 
   private async finish(sha256: string, found: string, sizeBytes: number): Promise<Sent> {
-    const part = this.partOf(sha256);
     if (found !== sha256) {
-      await this.store.discard(part);
-      throw new HttpProblem(422, 'wrong-hash', 'What came is not what its hash says. Send it again from its start.');
+      await this.store.discard(this.pathOf(sha256));
+      throw wrongHash();
     }
-    const file = await open(part, 'r');
+    const file = await open(this.pathOf(sha256), 'r');
     await file.sync().finally(() => file.close());
-    await rename(part, this.wholeOf(sha256));
-    this.here.set(sha256, 'whole');
+    this.here.set(sha256, { wholeBytes: sizeBytes });
     return { isThere: true, receivedBytes: sizeBytes };
   }
 
-  private partOf(sha256: string): string {
+  private pathOf(sha256: string): string {
     return join(this.store.temporaryFolder, `${sha256}.incoming`);
   }
-
-  private wholeOf(sha256: string): string {
-    return join(this.store.temporaryFolder, `${sha256}.whole`);
-  }
 }
+
+const PART = { wholeBytes: null };
+
+const wrongHash = () =>
+  new HttpProblem(422, 'wrong-hash', 'What came is not what its hash says. Send it again from its start.');

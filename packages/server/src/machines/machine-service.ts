@@ -150,7 +150,7 @@ export class MachineService {
 
   /** A machine that speaks by this token; null where it has to say hello first. */
   private known({ id: tokenId }: WorkerTokenEntity, id: string): Promise<MachineEntity | null> {
-    return this.needs.database.of(MachineEntity).findOneBy({ id, tokenId });
+    return this.needs.database.find(MachineEntity, { id, tokenId });
   }
 
   private standingOf({ version, draining }: MachineEntity): StandingOfMachine {
@@ -168,10 +168,11 @@ export class MachineService {
     const { incoming } = this.needs;
     const kept = output === undefined ? undefined : await incoming.use(output);
     // where the delivery was there before, so was what is derived of it
-    const isKnown = kept !== undefined && typeof kept !== 'string';
+    const isKnown = kept !== undefined && !('path' in kept);
     const derived = async (sha256: string | undefined) => {
       if (sha256 === undefined || (isKnown && !incoming.has(sha256))) return undefined;
-      return (await incoming.use(sha256)) as string;
+      const file = await incoming.use(sha256);
+      return 'path' in file ? file.path : undefined;
     };
     return { output: kept, survey: await derived(survey), copy: await derived(copy) };
   }

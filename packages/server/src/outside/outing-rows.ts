@@ -3,7 +3,7 @@ import type { ChainStep } from '@tonos/core';
 import { type EntityManager, In } from 'typeorm';
 import { ChainEntity, ChainRevisionEntity } from '../chains/chain-entity.ts';
 import type { Database } from '../database/database.ts';
-import { updateRows } from '../database/update-rows.ts';
+import { updateRows } from '../database/rows.ts';
 import type { EventBus } from '../events/event-bus.ts';
 import { caller } from '../http/caller.ts';
 import { notFound } from '../http/problems.ts';

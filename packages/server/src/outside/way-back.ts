@@ -3,7 +3,7 @@ import type { FrozenSound, Outing } from '@tonos/contract';
 import { signedFigure } from '@tonos/core';
 import { mapOfReturn } from '@tonos/render';
 import { In } from 'typeorm';
-import { updateRows } from '../database/update-rows.ts';
+import { updateRows } from '../database/rows.ts';
 import { HttpProblem } from '../http/problems.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
 import type { Arrived } from './exchange-folder.ts';

@@ -1,5 +1,6 @@
 import { type EntityManager, IsNull } from 'typeorm';
 import type { Database } from '../database/database.ts';
+import { findRow, findRowOrFail, updateRows } from '../database/rows.ts';
 import type { EventBus } from '../events/event-bus.ts';
 import type { ClaimEntity } from '../jobs/claim-entity.ts';
 import type { Ended, Held, JobKind, Keeping } from '../jobs/job-kind.ts';
@@ -19,6 +20,7 @@ const SO_MANY = `SELECT COUNT(*) AS "count" FROM (SELECT 1 FROM ${FREE} LIMIT ?)
 /** The measuring of recordings that have come in: each is taken once at a time, until its figures stand. */
 export class MeasureJobs implements JobKind {
   readonly kind = 'measure';
+  readonly leadsOn = true;
 
   constructor(
     private readonly database: Database,
@@ -41,7 +43,7 @@ export class MeasureJobs implements JobKind {
   }
 
   async hold(manager: EntityManager, id: string): Promise<Held> {
-    const { titleId, name, sha256 } = await manager.findOneByOrFail(RecordingEntity, { id });
+    const { titleId, name, sha256 } = await findRowOrFail(manager, RecordingEntity, { id });
     return { subjectId: id, itemIds: [], titleId, payload: { kind: 'measure', name, sha256 } };
   }
 
@@ -65,10 +67,10 @@ export class MeasureJobs implements JobKind {
     }
     const write = async (manager: EntityManager) => {
       // read again: people may have labelled or marked it meanwhile, or removed it for good
-      const now = await manager.findOneBy(RecordingEntity, { id, removedAt: IsNull() });
+      const now = await findRow(manager, RecordingEntity, { id, removedAt: null });
       const change = now && this.outcome(now, end);
       if (!change) return;
-      await manager.save(RecordingEntity, { ...now, ...change });
+      await updateRows(manager, RecordingEntity, { id }, change);
       if (end.type === 'measured')
         await manager.upsert(OverviewEntity, { recordingId: id, levels: end.overview }, ['recordingId']);
     };

@@ -2,9 +2,11 @@ import type { RecipeInput } from '@tonos/contract';
 import { adjustChain, type EarlierRun, type Placement } from '@tonos/core';
 import type { EntityManager } from 'typeorm';
 import { ChainRevisionEntity } from '../chains/chain-entity.ts';
+import { findRow, findRowOrFail, updateRows } from '../database/rows.ts';
 import type { MachineRef } from '../jobs/job-kind.ts';
 import { markedOf, pickUpsOf } from '../recordings/by-hand.ts';
 import { RecordingEntity } from '../recordings/recording-entity.ts';
+import { RecordingSetEntity } from '../sets/set-entity.ts';
 import { setsOf } from '../sets/sets-of.ts';
 import { episodeRecipe } from './lease-episode.ts';
 import { finishIfDone } from './open-items.ts';
@@ -12,6 +14,8 @@ import { recipeOf } from './recipe.ts';
 import { recipeSetting } from './recipe-setting.ts';
 import { type Outcome, RunAttemptEntity } from './run-attempt-entity.ts';
 import { RunEntity, RunItemEntity } from './run-entity.ts';
+
+const LAST_ATTEMPT = 'SELECT "id" FROM "run_attempt" WHERE "itemId" = ? ORDER BY "keptAt" DESC LIMIT 1';
 
 interface Member {
   item: RunItemEntity;
@@ -53,11 +57,11 @@ export async function leaseItems(
   { now, version, ...under }: Under,
 ): Promise<Leased> {
   const { runId } = first;
-  const run = await manager.findOneByOrFail(RunEntity, { id: runId });
+  const run = await findRowOrFail(manager, RunEntity, { id: runId });
   const { titleId } = run;
   if (run.status !== 'working')
-    await manager.update(RunEntity, { id: runId }, { status: 'working', startedAt: run.startedAt ?? now });
-  const recording = await manager.findOneByOrFail(RecordingEntity, { id: first.recordingId });
+    await updateRows(manager, RunEntity, { id: runId }, { status: 'working', startedAt: run.startedAt ?? now });
+  const recording = await findRowOrFail(manager, RecordingEntity, { id: first.recordingId });
   if (recording.status === 'unreadable') {
     await manager.save(RunItemEntity, { ...first, status: 'failed', error: recording.error });
     await finishIfDone(manager, runId, now);
@@ -68,7 +72,7 @@ export async function leaseItems(
   const members = await membersWith(manager, run, { item: first, recording });
   const items: LeasedItem[] = [];
   for (const { item, recording: own, set } of members) {
-    await manager.update(RunItemEntity, { id: item.id }, { ...under, status: 'working', before: own.measurement });
+    await updateRows(manager, RunItemEntity, { id: item.id }, { ...under, status: 'working', before: own.measurement });
     items.push({ item, name: own.name, ...(await recipeFor(manager, run, { item, recording: own, set }, version)) });
   }
   return { runId, titleId, items };
@@ -100,6 +104,8 @@ async function membersWith(manager: EntityManager, run: RunEntity, first: Member
   // what is made again is made as it was
   const { remake, recipe } = first.item;
   if (remake && recipe && !recipe.set) return [first];
+  // most titles have none
+  if (!(await findRow(manager, RecordingSetEntity, { titleId: run.titleId }))) return [first];
   const set = (await setsOf(manager, run.titleId)).find(({ members }) =>
     members.some(({ recordingId }) => recordingId === first.recording.id),
   );
@@ -141,7 +147,7 @@ async function recipeFor(
   if (item.remake && item.recipe) return { recipe: item.recipe, earlier: earlierRun([item], item.recipe) };
   // a run of a running order has none, and is leased otherwise
   const { chainId, revision } = run as RunEntity & { chainId: string };
-  const { file } = await manager.findOneByOrFail(ChainRevisionEntity, { chainId, revision });
+  const { file } = await findRowOrFail(manager, ChainRevisionEntity, { chainId, revision });
   const recipe = recipeOf({
     ...(await recipeSetting(manager, run, recording)),
     version,
@@ -150,16 +156,10 @@ async function recipeFor(
     chain: file,
     chainId,
   });
-  const attempts = await manager.find(RunAttemptEntity, {
-    where: { itemId: item.id },
-    order: { keptAt: 'DESC' },
-    take: 1,
-  });
-  const earlier = earlierRun(
-    attempts.map(({ outcome }) => outcome),
-    recipe,
-  );
-  return { recipe, earlier };
+  const [last] = await manager.query<{ id: string }[]>(LAST_ATTEMPT, [item.id]);
+  if (!last) return { recipe, earlier: undefined };
+  const { outcome } = await findRowOrFail(manager, RunAttemptEntity, last);
+  return { recipe, earlier: earlierRun([outcome], recipe) };
 }
 
 /** A run of the same recording, with the same marks: what was found then need not be found again. */

@@ -1,12 +1,12 @@
 import type { FileProblem, ItemStatus, RecipeInput } from '@tonos/contract';
 import { type EntityManager, In, Not } from 'typeorm';
 import type { Database } from '../database/database.ts';
-import { updateRows } from '../database/update-rows.ts';
+import { findRowOrFail, updateRows } from '../database/rows.ts';
 import type { EventBus } from '../events/event-bus.ts';
 import type { ClaimEntity } from '../jobs/claim-entity.ts';
 import type { Ended, Held, JobKind, Keeping, MachineRef, Made } from '../jobs/job-kind.ts';
 import type { Payload, RenderPayload } from '../jobs/payload.ts';
-import type { BlobStore } from '../storage/blob-store.ts';
+import type { BlobStore, StoredBlob } from '../storage/blob-store.ts';
 import { diskTrouble } from '../storage/disk-trouble.ts';
 import type { Surroundings } from '../surroundings.ts';
 import type { Rendered } from '../workers/messages.ts';
@@ -41,6 +41,7 @@ interface RenderJobsNeeds {
 /** The items of runs: taken under a lease, rendered, and how they came out stored. */
 export class RenderJobs implements JobKind {
   readonly kind = 'render';
+  readonly leadsOn = false;
   /** Items of runs that nobody was told of yet. */
   private readonly untold = new Map<string, Set<string>>();
 
@@ -69,11 +70,7 @@ export class RenderJobs implements JobKind {
 
   async hold(manager: EntityManager, id: string, fence: number, by: MachineRef): Promise<Held> {
     const { surroundings, version } = this.needs;
-    const item = await manager
-      .createQueryBuilder(RunItemEntity, 'item')
-      .where({ id })
-      .addSelect('item.recipe')
-      .getOneOrFail();
+    const item = await findRowOrFail(manager, RunItemEntity, { id }, ['recipe']);
     const lease = { lease: String(fence), now: surroundings.now(), version, machine: by };
     const { runId, titleId, refused, items } = await leaseItems(manager, item, lease);
     const held = { subjectId: runId, titleId };
@@ -106,11 +103,11 @@ export class RenderJobs implements JobKind {
     const now = this.needs.surroundings.now();
     const write = async (manager: EntityManager) => {
       // an item that was cancelled or opened again meanwhile belongs to somebody else
-      for (const { id } of await manager.find(RunItemEntity, { where: mine(claim), select: { id: true } }))
+      for (const id of claim.itemIds)
         await updateRows(
           manager,
           RunItemEntity,
-          { id },
+          { ...underLease(claim), id },
           { ...(outcomes.get(id) ?? { status: 'queued' }), lease: null },
         );
       await finishIfDone(manager, claim.subjectId, now);
@@ -147,11 +144,17 @@ export class RenderJobs implements JobKind {
     if (this.needs.bus.isHeard) await this.needs.runs.publish(runId, items);
   }
 
+  private stored(output: NonNullable<Made['output']>): StoredBlob | Promise<StoredBlob> {
+    const { store } = this.needs;
+    if (typeof output === 'string') return store.adopt(output);
+    return 'path' in output ? store.place(output.path, output) : output;
+  }
+
   /** Puts a delivery into the store; where that can't be, how its item fails. */
   private async kept(recipe: RecipeInput, end: Rendered, made: Made): Promise<Outcome> {
     const { store, report } = this.needs;
     try {
-      const { sha256, sizeBytes } = typeof made.output === 'string' ? await store.adopt(made.output) : made.output!;
+      const { sha256, sizeBytes } = await this.stored(made.output!);
       if (made.survey) await store.placeDerived(made.survey, sha256, '.survey');
       if (made.copy && end.copied) await store.placeDerived(made.copy, sha256, '.wav');
       return { ...outcomeOf(recipe, end), outputSha256: sha256, outputBytes: sizeBytes };
@@ -167,11 +170,9 @@ export class RenderJobs implements JobKind {
 }
 
 /** The items that a claim still holds. */
-const mine = ({ itemIds, fence }: ClaimEntity) => ({
-  id: In(itemIds),
-  status: 'working' as const,
-  lease: String(fence),
-});
+const mine = (claim: ClaimEntity) => ({ ...underLease(claim), id: In(claim.itemIds) });
+
+const underLease = ({ fence }: ClaimEntity) => ({ status: 'working' as const, lease: String(fence) });
 
 function outcomeOf(recipe: RecipeInput, end: Rendered): Outcome {
   const names = new Map(recipe.order?.file.parts.map(({ id, name }) => [id, name || id]));

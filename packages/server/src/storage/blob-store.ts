@@ -107,7 +107,7 @@ export class BlobStore {
       );
       check();
       await syncFile(path);
-      return await this.place(path, hash.digest('hex'), sizeBytes);
+      return await this.place(path, { sha256: hash.digest('hex'), sizeBytes });
     } catch (error) {
       await this.discard(path);
       throw error;
@@ -122,7 +122,7 @@ export class BlobStore {
       hash.update(chunk);
       sizeBytes += chunk.length;
     }
-    return this.place(path, hash.digest('hex'), sizeBytes);
+    return this.place(path, { sha256: hash.digest('hex'), sizeBytes });
   }
 
   async find(sha256: string): Promise<StoredBlob | null> {
@@ -185,21 +185,19 @@ export class BlobStore {
     return mine;
   }
 
-  private place(path: string, sha256: string, sizeBytes: number): Promise<StoredBlob> {
+  /** Takes a finished, synced file whose content's name is known. */
+  place(path: string, { sha256, sizeBytes }: StoredBlob): Promise<StoredBlob> {
     return this.move(async () => {
       this.fresh.set(sha256, true);
-      return this.placeNow(path, sha256, sizeBytes);
+      return this.placeNow(path, { sha256, sizeBytes });
     });
   }
 
-  private async placeNow(path: string, sha256: string, sizeBytes: number): Promise<StoredBlob> {
-    const there = await isThere(this.pathOf(sha256));
-    if (there) await this.discard(path);
-    else {
-      await rename(path, this.pathOf(sha256));
-      await syncFile(join(this.dataFolder, 'blobs'));
-    }
-    return { sha256, sizeBytes };
+  private async placeNow(path: string, blob: StoredBlob): Promise<StoredBlob> {
+    // one that is there already has the same content
+    await rename(path, this.pathOf(blob.sha256));
+    await syncFile(join(this.dataFolder, 'blobs'));
+    return blob;
   }
 }
 

@@ -12,6 +12,7 @@ const REST_MS = 15_000;
 
 interface UnderWay {
   controller: AbortController;
+  sinceMs: number;
   share: number;
   stage: string;
 }
@@ -61,7 +62,7 @@ export class Heart {
 
   add(fence: number): AbortSignal {
     const controller = new AbortController();
-    this.jobs.set(fence, { controller, share: 0, stage: '' });
+    this.jobs.set(fence, { controller, sinceMs: performance.now(), share: 0, stage: '' });
     return controller.signal;
   }
 
@@ -69,7 +70,8 @@ export class Heart {
     const job = this.jobs.get(fence);
     if (!job) return;
     Object.assign(job, { share, stage });
-    this.hasNews = true;
+    // what is done in a moment says so itself: a word before that would be a call for nothing
+    if (performance.now() - job.sinceMs > LOOK_MS) this.hasNews = true;
   }
 
   remove(fence: number): void {

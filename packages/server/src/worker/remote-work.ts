@@ -1,5 +1,7 @@
+import { readFile, stat, writeFile } from 'node:fs/promises';
 import { type Claimed, type Completion, ROUTES } from '@tonos/contract';
 import { TonosError } from '@tonos/core';
+import { NO_FILES, PARCEL_BYTES, type Parcel } from '../jobs/parcel.ts';
 import { filesOf, type Products, placeJob } from '../jobs/payload.ts';
 import { isDiskFull } from '../storage/disk-trouble.ts';
 import { fileHash } from '../storage/file-hash.ts';
@@ -11,6 +13,9 @@ import type { Heart } from './heart.ts';
 import { Refused, type ServerLink } from './server-link.ts';
 
 type Work = NonNullable<Claimed['work']>;
+type Made = Completion['made'][number];
+/** What the server says comes next, with those of its files that are small. */
+type Next = Parcel<Claimed>;
 
 interface RemoteWorkNeeds {
   /** This machine. */
@@ -25,6 +30,8 @@ interface RemoteWorkNeeds {
 }
 
 const DISK_FULL = 'The disk of its cache is full.';
+
+const NOTHING: Next = { head: { work: null }, files: NO_FILES };
 
 /** The server lacks a file that this hangs on: it would on any machine. */
 function gone(payload: Work['payload']): JobEnd {
@@ -47,12 +54,12 @@ export class RemoteWork {
 
   private async serve(): Promise<void> {
     const { bell, heart, stopped, fatal } = this.needs;
-    let next: Work | null = null;
+    let next: Next | null = null;
     while (!stopped.aborted) {
       try {
-        const work: Work | null = next ?? (await this.claim());
+        const { head, files }: Next = next ?? (await this.claim());
         next = null;
-        if (work) next = await this.carryOut(work);
+        if (head.work) next = await this.carryOut(head.work, files);
         else await bell.wait(stopped, heart.mayTake);
       } catch (error) {
         if (stopped.aborted) return;
@@ -63,20 +70,23 @@ export class RemoteWork {
     }
   }
 
-  private async claim(): Promise<Work | null> {
-    const { heart, link, id } = this.needs;
-    if (!heart.mayTake) return null;
-    return (await link.call(ROUTES.workClaim, { body: { machine: id } })).work;
+  private async claim(): Promise<Next> {
+    const { heart, link, id, stopped } = this.needs;
+    if (!heart.mayTake) return NOTHING;
+    return link.exchange(ROUTES.workClaim, { head: { machine: id }, files: NO_FILES }, stopped);
   }
 
   /** @returns what comes next, where the server has said so already */
-  private async carryOut({ fence, payload }: Work): Promise<Work | null> {
+  private async carryOut({ fence, payload }: Work, files: Next['files']): Promise<Next | null> {
     const { heart, cache, link, pool } = this.needs;
     const signal = heart.add(fence);
     let clear = async () => {};
     let letGo = () => {};
     try {
-      letGo = await cache.hold(filesOf(payload), (sha256, path) => link.fetchBlob(sha256, path, signal));
+      letGo = await cache.hold(filesOf(payload), async (sha256, path) => {
+        const bytes = files.get(sha256);
+        await (bytes ? writeFile(path, bytes) : link.fetchBlob(sha256, path, signal));
+      });
       const placed = await placeJob(payload, cache);
       clear = placed.clear;
       const startedMs = performance.now();
@@ -112,35 +122,42 @@ export class RemoteWork {
     products: readonly Products[],
     seconds: number,
     signal: AbortSignal,
-  ): Promise<Work | null> {
+  ): Promise<Next | null> {
     const { id: machine, link, heart, stopped } = this.needs;
     const ends = end.type === 'set-rendered' ? end.ends : [end];
-    for (;;) {
-      const made: Completion['made'] = [];
-      for (const [i, one] of ends.entries()) made.push(await this.send(one, products[i], signal));
+    for (let most = PARCEL_BYTES; ; most = 0) {
+      const along = new Map<string, Uint8Array>();
+      const made: Made[] = [];
+      for (const [i, one] of ends.entries()) made.push(await this.send(one, products[i], { along, most, signal }));
       const takesNext = heart.mayTake && !stopped.aborted;
-      const body = { machine, fence, seconds, end, made, takesNext } as Completion;
+      const head = { machine, fence, seconds, end, made, takesNext } as Completion;
       try {
-        return (await link.insist(() => link.call(ROUTES.workComplete, { body, signal }), signal)).work;
+        const complete = () => link.exchange(ROUTES.workComplete, { head, files: along }, signal);
+        return await link.insist(complete, signal);
       } catch (error) {
         if (!(error instanceof Refused)) throw error;
         if (error.code === 'late') return null;
+        // another machine sends the same bytes just now, or they are gone again: each is sent by itself, and its end waited for
         if (error.code !== 'bytes-missing') throw error;
       }
     }
   }
 
+  /** Sends what came of a recording; what is small enough travels along with the call that says so. */
   private async send(
     end: JobEnd,
     { output, survey, copy }: Products,
-    signal: AbortSignal,
-  ): Promise<Completion['made'][number]> {
+    { along, most, signal }: { along: Map<string, Uint8Array>; most: number; signal: AbortSignal },
+  ): Promise<Made> {
     if (end.type !== 'measured' && end.type !== 'rendered') return {};
     const paths = { ...(end.type === 'rendered' && { output }), survey, ...(end.copied && { copy }) };
-    const made: Completion['made'][number] = {};
-    for (const [name, path] of Object.entries(paths) as [keyof typeof made, string][]) {
-      made[name] = await fileHash(path);
-      await this.needs.link.sendBlob(made[name], path, signal);
+    const made: Made = {};
+    for (const [name, path] of Object.entries(paths) as [keyof Made, string][]) {
+      const sha256 = await fileHash(path);
+      const left = most - [...along.values()].reduce((sum, { length }) => sum + length, 0);
+      if ((await stat(path)).size <= left) along.set(sha256, await readFile(path));
+      else await this.needs.link.sendBlob(sha256, path, signal);
+      made[name] = sha256;
     }
     return made;
   }

@@ -5,6 +5,7 @@ import { pipeline } from 'node:stream/promises';
 import { setTimeout as wait } from 'node:timers/promises';
 import { type Problem, pathOf, ROUTES, type Route, type Sent } from '@tonos/contract';
 import { TonosError } from '@tonos/core';
+import { NO_FILES, PARCEL, type Parcel, packParcel, unpackParcel } from '../jobs/parcel.ts';
 
 const FIRST_WAIT_MS = 250;
 const LONGEST_WAIT_MS = 5000;
@@ -43,6 +44,23 @@ export class ServerLink {
       ...(body !== undefined && { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }),
     });
     return (response.status === 204 ? undefined : await response.json()) as Reply;
+  }
+
+  /** A call that small files travel along with, on the way there and on the way back. @throws as `call` does */
+  async exchange<Body, Reply>(
+    route: Route<Body, Reply, undefined>,
+    { head, files }: Parcel<Body>,
+    signal: AbortSignal,
+  ): Promise<Parcel<Reply>> {
+    const response = await this.ask(pathOf(route), {
+      method: route.method.toUpperCase(),
+      signal,
+      headers: { accept: PARCEL, 'content-type': files.size ? PARCEL : 'application/json' },
+      body: files.size ? packParcel({ head, files }) : JSON.stringify(head),
+    });
+    if (!response.headers.get('content-type')?.startsWith(PARCEL))
+      return { head: (await response.json()) as Reply, files: NO_FILES };
+    return unpackParcel(Buffer.from(await response.arrayBuffer()));
   }
 
   /** Does something until the server has answered. @throws Refused, and where it is not wanted any more */
