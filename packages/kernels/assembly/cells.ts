@@ -15,81 +15,77 @@ function calmPair(at: usize, pair: v128): void {
   store<f64>(at, abs(second) < QUIET ? 0 : second, 8);
 }
 
-/** One section over pairs in place. It goes alone: what it needs stays in registers, which that of several would not. */
-function pass(pairs: usize, frames: i32, coefficients: usize, state: usize): void {
-  const b0 = v128.load(coefficients);
-  const b1 = v128.load(coefficients, 16);
-  const b2 = v128.load(coefficients, 32);
-  const a1 = v128.load(coefficients, 48);
-  const a2 = v128.load(coefficients, 64);
-  let x1 = v128.load(state);
-  let x2 = v128.load(state, 16);
-  let y1 = v128.load(state, 32);
-  let y2 = v128.load(state, 48);
-  const end = pairs + ((<usize>frames) << 4);
-  for (let at = pairs; at < end; at += 16) {
-    const x = v128.load(at);
-    const y = section(x, x1, x2, y1, y2, b0, b1, b2, a1, a2);
-    x2 = x1;
-    x1 = x;
-    y2 = y1;
-    y1 = y;
-    v128.store(at, y);
-  }
-  calmPair(state, x1);
-  calmPair(state + 16, x2);
-  calmPair(state + 32, y1);
-  calmPair(state + 48, y2);
+/** One section of both filters takes one sample: the very sums of the loop below, so that it does not matter where blocks are cut. */
+function step(coefficients: usize, state: usize, x: v128): v128 {
+  const x1 = v128.load(state);
+  const y1 = v128.load(state, 32);
+  const y = section(
+    x,
+    x1,
+    v128.load(state, 16),
+    y1,
+    v128.load(state, 48),
+    v128.load(coefficients),
+    v128.load(coefficients, 16),
+    v128.load(coefficients, 32),
+    v128.load(coefficients, 48),
+    v128.load(coefficients, 64),
+  );
+  v128.store(state, x1, 16);
+  v128.store(state, x);
+  v128.store(state, y1, 48);
+  v128.store(state, y, 32);
+  return y;
 }
 
-/** As `pass` over two channels, whose recursions do not wait for each other. */
-function passBoth(
-  pairs: usize,
-  others: usize,
-  frames: i32,
-  coefficients: usize,
-  state: usize,
-  otherState: usize,
-): void {
-  const b0 = v128.load(coefficients);
-  const b1 = v128.load(coefficients, 16);
-  const b2 = v128.load(coefficients, 32);
-  const a1 = v128.load(coefficients, 48);
-  const a2 = v128.load(coefficients, 64);
+/** Two sections over pairs in place, the second one sample behind the first: a recursion waits for itself, not for the other. More would not stay in registers. */
+function two(pairs: usize, frames: i32, coefficients: usize, state: usize): void {
+  if (frames < 1) return;
+  const next = coefficients + SECTION;
+  const nextState = state + STATE;
+  // the first sample brings the second section to its place
+  let y = step(coefficients, state, v128.load(pairs));
+  const a0 = v128.load(coefficients);
+  const a1 = v128.load(coefficients, 16);
+  const a2 = v128.load(coefficients, 32);
+  const a3 = v128.load(coefficients, 48);
+  const a4 = v128.load(coefficients, 64);
+  const b0 = v128.load(next);
+  const b1 = v128.load(next, 16);
+  const b2 = v128.load(next, 32);
+  const b3 = v128.load(next, 48);
+  const b4 = v128.load(next, 64);
   let x1 = v128.load(state);
   let x2 = v128.load(state, 16);
-  let y1 = v128.load(state, 32);
   let y2 = v128.load(state, 48);
-  let u1 = v128.load(otherState);
-  let u2 = v128.load(otherState, 16);
-  let v1 = v128.load(otherState, 32);
-  let v2 = v128.load(otherState, 48);
-  const end = pairs + ((<usize>frames) << 4);
-  for (let at = pairs; at < end; at += 16) {
-    const x = v128.load(at);
-    const y = section(x, x1, x2, y1, y2, b0, b1, b2, a1, a2);
-    x2 = x1;
-    x1 = x;
-    y2 = y1;
-    y1 = y;
-    v128.store(at, y);
-    const u = v128.load(others);
-    const v = section(u, u1, u2, v1, v2, b0, b1, b2, a1, a2);
+  let u1 = v128.load(nextState);
+  let u2 = v128.load(nextState, 16);
+  let v1 = v128.load(nextState, 32);
+  let v2 = v128.load(nextState, 48);
+  const last = pairs + ((<usize>frames - 1) << 4);
+  for (let at = pairs; at < last; at += 16) {
+    const v = section(y, u1, u2, v1, v2, b0, b1, b2, b3, b4);
     u2 = u1;
-    u1 = u;
+    u1 = y;
     v2 = v1;
     v1 = v;
-    v128.store(others, v);
-    others += 16;
+    const x = v128.load(at, 16);
+    v128.store(at, v);
+    const fresh = section(x, x1, x2, y, y2, a0, a1, a2, a3, a4);
+    x2 = x1;
+    x1 = x;
+    y2 = y;
+    y = fresh;
   }
   calmPair(state, x1);
   calmPair(state + 16, x2);
-  calmPair(state + 32, y1);
+  calmPair(state + 32, y);
   calmPair(state + 48, y2);
-  calmPair(otherState, u1);
-  calmPair(otherState + 16, u2);
-  calmPair(otherState + 32, v1);
-  calmPair(otherState + 48, v2);
+  calmPair(nextState, u1);
+  calmPair(nextState + 16, u2);
+  calmPair(nextState + 32, v1);
+  calmPair(nextState + 48, v2);
+  v128.store(last, step(next, nextState, y));
 }
 
 function widen(samples: usize, frames: i32, pairs: usize): void {
@@ -129,10 +125,10 @@ function sumUp(pairs: usize, frames: i32, lengths: usize, cells: i32, begun: i32
 }
 
 /**
- * Sections in series, twice: two filters. `coefficients`: for each section b0 b1 b2 a1 a2, every one as a pair of doubles, one a filter.
- * `state`: for each section x1 x2 y1 y2 as such pairs, then the energies of the cell that has begun. `lengths`: frames that the next `cells`
- * cells still take; what is left goes into one that does not end yet. `begun`: frames that the first has had before. `work`: `frames` pairs of
- * doubles. `out`: a pair of mean powers for each cell that ends.
+ * Sections in series, twice: two filters. `coefficients`: for each of an even number of sections b0 b1 b2 a1 a2, every one as a pair of
+ * doubles, one a filter. `state`: for each section x1 x2 y1 y2 as such pairs, then the energies of the cell that has begun. `lengths`: frames
+ * that the next `cells` cells still take; what is left goes into one that does not end yet. `begun`: frames that the first has had before.
+ * `work`: `frames` pairs of doubles. `out`: a pair of mean powers for each cell that ends.
  */
 export function cellPowers(
   samples: usize,
@@ -147,31 +143,6 @@ export function cellPowers(
   out: usize,
 ): void {
   widen(samples, frames, work);
-  for (let k: usize = 0; k < <usize>sections; k++) pass(work, frames, coefficients + k * SECTION, state + k * STATE);
+  for (let k: usize = 0; k < <usize>sections; k += 2) two(work, frames, coefficients + k * SECTION, state + k * STATE);
   sumUp(work, frames, lengths, cells, begun, state + <usize>sections * STATE, out);
-}
-
-/** As `cellPowers`, of two channels: `state`, `work` and `out` hold what belongs to the second right behind what belongs to the first. */
-export function cellPowersOfTwo(
-  left: usize,
-  right: usize,
-  frames: i32,
-  sections: i32,
-  coefficients: usize,
-  state: usize,
-  lengths: usize,
-  cells: i32,
-  begun: i32,
-  work: usize,
-  out: usize,
-): void {
-  const others = work + ((<usize>frames) << 4);
-  const sums = <usize>sections * STATE;
-  const otherState = state + sums + 16;
-  widen(left, frames, work);
-  widen(right, frames, others);
-  for (let k: usize = 0; k < <usize>sections; k++)
-    passBoth(work, others, frames, coefficients + k * SECTION, state + k * STATE, otherState + k * STATE);
-  sumUp(work, frames, lengths, cells, begun, state + sums, out);
-  sumUp(others, frames, lengths, cells, begun, otherState + sums, out + ((<usize>cells) << 4));
 }

@@ -1,5 +1,5 @@
 export { cascade } from './cascade';
-export { cellPowers, cellPowersOfTwo } from './cells';
+export { cellPowers } from './cells';
 export { amplify, averages, decibels, factors, follow, ramps, withoutShare } from './control';
 export { realForward, realInverse } from './fft';
 export { halve } from './half-band';

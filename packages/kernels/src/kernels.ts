@@ -1,18 +1,6 @@
 import { KERNELS_WASM } from './kernels-wasm.ts';
 import { compiled, instanceOf } from './wasm.ts';
 
-/** What filters into cells need besides samples, for one channel or two. */
-type CellWork = [
-  sections: number,
-  coefficients: number,
-  state: number,
-  lengths: number,
-  cells: number,
-  begun: number,
-  work: number,
-  out: number,
-];
-
 /** What assembly/index.ts gives out: pointers are bytes from the start of memory. */
 interface Exports {
   memory: { buffer: ArrayBuffer };
@@ -59,8 +47,18 @@ interface Exports {
   to16(values: number, frames: number, stride: number, bytes: number): void;
   to24(values: number, frames: number, stride: number, bytes: number): void;
   cascade(samples: number, frames: number, quads: number, sections: number, states: number, work: number): void;
-  cellPowers(samples: number, frames: number, ...work: CellWork): void;
-  cellPowersOfTwo(left: number, right: number, frames: number, ...work: CellWork): void;
+  cellPowers(
+    samples: number,
+    frames: number,
+    sections: number,
+    coefficients: number,
+    state: number,
+    lengths: number,
+    cells: number,
+    begun: number,
+    work: number,
+    out: number,
+  ): void;
   interpolate(samples: number, frames: number, rows: number, taps: number, factor: number, out: number): void;
   decimate(values: number, count: number, factor: number, taps: number, length: number, out: number): void;
   saturated(values: number, count: number, drive: number, bias: number, slope: number): void;

@@ -20,6 +20,7 @@ function powersOf(samples: Float32Array, sections: Parameters<typeof matchedCasc
 it.each([
   [12000, 2000, 2],
   [11025, 2000, 3],
+  [16000, 1000, 5],
   [6000, 100, 2],
 ])(
   'at %d Hz, %d cells a second, filters of %d sections: as filtering and summing gives it, whatever the blocks',

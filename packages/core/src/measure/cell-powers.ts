@@ -5,19 +5,19 @@ import { subBlockStart } from './sub-blocks.ts';
 
 /** Frames that are heard in one go; no cell is shorter than a frame. */
 export const MOST_AT_ONCE = 4096;
-const SECTIONS = 3;
+const MOST_SECTIONS = 6;
 const PASS: Section = [1, 0, 0, 0, 0];
 const ORDER = 5;
 /** Of a channel, in doubles: pairs of two inputs and two outputs of each section, and of the energies of the cell that has begun. */
-const STATE = 2 * (4 * SECTIONS + 1);
+const stateOf = (sections: number): number => 2 * (4 * sections + 1);
 
 const room = once(() => ({
   kernel: kernels(),
-  coefficients: roomFor(2 * 2 * ORDER * SECTIONS),
-  state: roomFor(2 * 2 * STATE),
+  coefficients: roomFor(2 * 2 * ORDER * MOST_SECTIONS),
+  state: roomFor(2 * stateOf(MOST_SECTIONS)),
   lengths: roomFor(MOST_AT_ONCE),
-  work: roomFor(2 * 2 * 2 * MOST_AT_ONCE),
-  powers: roomFor(2 * 2 * 2 * MOST_AT_ONCE),
+  work: roomFor(2 * 2 * MOST_AT_ONCE),
+  powers: roomFor(2 * 2 * MOST_AT_ONCE),
 }));
 
 /** What two filters make of every channel, as mean powers of equal cells of time. */
@@ -31,20 +31,22 @@ export class CellPowers {
   private cellEnd: number;
   private frame = 0;
 
-  /** @param filters each of at most three sections */
+  /** @param filters each of at most six sections */
   constructor(
     filters: readonly [first: readonly Section[], second: readonly Section[]],
     channels: number,
     private readonly rate: number,
     private readonly cellsPerSecond: number,
   ) {
-    this.sections = Math.max(...filters.map(({ length }) => length));
-    if (this.sections > SECTIONS) throw new RangeError(`More than ${SECTIONS} sections.`);
+    const most = Math.max(...filters.map(({ length }) => length));
+    if (most > MOST_SECTIONS) throw new RangeError(`More than ${MOST_SECTIONS} sections.`);
+    // the kernel goes through two at a time
+    this.sections = most + (most % 2);
     this.coefficients = Float64Array.from({ length: this.sections * ORDER * 2 }, (_, i) => {
       const section = filters[i % 2][Math.floor(i / 2 / ORDER)] ?? PASS;
       return section[(i >> 1) % ORDER];
     });
-    this.states = Array.from({ length: channels }, () => new Float64Array(2 * (4 * this.sections + 1)));
+    this.states = Array.from({ length: channels }, () => new Float64Array(stateOf(this.sections)));
     this.cellEnd = subBlockStart(1, rate, cellsPerSecond);
   }
 
@@ -53,8 +55,8 @@ export class CellPowers {
    * @returns of each channel the mean powers of every cell that ends with them, the first filter's and the second's by turns
    */
   hear(block: Block): Float64Array[] {
-    const { kernel, coefficients, lengths } = this.room;
-    const { rate, cellsPerSecond } = this;
+    const { kernel, coefficients, state, lengths, work, powers } = this.room;
+    const { rate, cellsPerSecond, sections } = this;
     const begun = this.frame - this.cellStart;
     const until = this.frame + framesOf(block);
     let cells = 0;
@@ -65,43 +67,13 @@ export class CellPowers {
     }
     this.frame = until;
     kernel.f64.set(this.coefficients, coefficients >> 3);
-    const powers = block.map(() => new Float64Array(2 * cells));
-    // two channels at a time: neither waits for the other's recursion
-    for (let c = 0; c < block.length; c += 2) {
-      if (c + 1 < block.length) this.hearTwo(block, c, cells, begun);
-      else this.hearOne(block[c], c, cells, begun);
-      this.take(c, 0, powers);
-      if (c + 1 < block.length) this.take(c + 1, 1, powers);
-    }
-    return powers;
-  }
-
-  private hearOne(samples: Float32Array, channel: number, cells: number, begun: number): void {
-    const { kernel, coefficients, state, lengths, work, powers } = this.room;
-    kernel.f64.set(this.states[channel], state >> 3);
-    const { length } = samples;
-    const at = held(samples);
-    kernel.cellPowers(at, length, this.sections, coefficients, state, lengths, cells, begun, work, powers);
-  }
-
-  private hearTwo(block: Block, first: number, cells: number, begun: number): void {
-    const { kernel, coefficients, state, lengths, work, powers } = this.room;
-    const { sections, states } = this;
-    kernel.f64.set(states[first], state >> 3);
-    kernel.f64.set(states[first + 1], (state >> 3) + states[first].length);
-    const { length } = block[first];
-    const [left, right] = [held(block[first], 0), held(block[first + 1], 1)];
-    kernel.cellPowersOfTwo(left, right, length, sections, coefficients, state, lengths, cells, begun, work, powers);
-  }
-
-  /** What the kernel left of a channel, the first or the second of those it heard. */
-  private take(channel: number, place: 0 | 1, powers: readonly Float64Array[]): void {
-    const { kernel, state, powers: found } = this.room;
-    const own = this.states[channel];
-    const stateAt = (state >> 3) + place * own.length;
-    own.set(kernel.f64.subarray(stateAt, stateAt + own.length));
-    const { length } = powers[channel];
-    const at = (found >> 3) + place * length;
-    powers[channel].set(kernel.f64.subarray(at, at + length));
+    return block.map((samples, channel) => {
+      const own = this.states[channel];
+      kernel.f64.set(own, state >> 3);
+      const { length } = samples;
+      kernel.cellPowers(held(samples), length, sections, coefficients, state, lengths, cells, begun, work, powers);
+      own.set(kernel.f64.subarray(state >> 3, (state >> 3) + own.length));
+      return kernel.f64.slice(powers >> 3, (powers >> 3) + 2 * cells);
+    });
   }
 }

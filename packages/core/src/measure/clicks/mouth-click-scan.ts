@@ -1,9 +1,8 @@
 import { byRate } from '../../dsp/by-rate.ts';
-import { FilterCascade } from '../../dsp/filter-cascade.ts';
 import { matchedCascade } from '../../dsp/matched-cascade.ts';
 import { butterworth } from '../../dsp/prototypes.ts';
 import { dbToPower, powerToDb } from '../../signal/decibels.ts';
-import { type Block, copyBlock } from '../../signal/signal.ts';
+import type { Block } from '../../signal/signal.ts';
 import { CellPowers } from '../cell-powers.ts';
 import { subBlockStart } from '../sub-blocks.ts';
 
@@ -60,7 +59,7 @@ const filtersAt = byRate((rate) => {
     high: matched(butterworth('high', 4, 1200)),
     low: matched(butterworth('high', 2, 80), butterworth('low', 2, 800)),
     // a low rate cuts by itself
-    top: rate > 2 * HIGHEST_HZ ? matched(butterworth('low', 2, HIGHEST_HZ)) : undefined,
+    top: rate > 2 * HIGHEST_HZ ? matched(butterworth('low', 2, HIGHEST_HZ)) : [],
   };
 });
 
@@ -76,22 +75,17 @@ export interface MouthClick {
 
 /** What clicks are found by: of each channel the powers of high and of low sound, cell by cell. */
 export class ClickPowers {
-  /** Cuts what lies over the clicks; of the low sound it takes nothing. */
-  private readonly top: FilterCascade | undefined;
   private readonly powers: CellPowers;
 
   constructor(rate: number, channels: number) {
     const { high, low, top } = filtersAt(rate);
-    this.powers = new CellPowers([high, low], channels, rate, CELLS_PER_SECOND);
-    this.top = top && new FilterCascade(top, channels);
+    // what lies over the clicks is cut; of the low sound that would take nothing
+    this.powers = new CellPowers([[...top, ...high], low], channels, rate, CELLS_PER_SECOND);
   }
 
   /** @param block at most `MOST_SCANNED` frames */
   hear(block: Block): Float64Array[] {
-    if (!this.top) return this.powers.hear(block);
-    const cut = copyBlock(block);
-    this.top.process(cut);
-    return this.powers.hear(cut);
+    return this.powers.hear(block);
   }
 }
 
