@@ -45,6 +45,51 @@ export function factors(values: usize, count: i32): void {
     v128.store(values + k, exp4(f32x4.mul(f32x4.splat(NEPERS_PER_DB), v128.load(values + k))));
 }
 
+/**
+ * Levels in dB become the reductions of a soft-knee compressor, slope = 1 - 1 / ratio, the knee quadratic in dB (Giannoulis, Massberg and
+ * Reiss, JAES 60(6), 2012, eq. 4); up to three beyond `count` too.
+ */
+export function reductions(levels: usize, count: i32, threshold: f32, slope: f32, knee: f32): void {
+  const none = f32x4.splat(0);
+  const bend = f32x4.splat(knee > 0 ? 0.5 / knee : 0);
+  for (let k: usize = 0; k < (<usize>count) << 2; k += 16) {
+    const over = f32x4.sub(v128.load(levels + k), f32x4.splat(threshold));
+    const within = f32x4.min(f32x4.max(f32x4.add(over, f32x4.splat(knee / 2)), none), f32x4.splat(knee));
+    const beyond = f32x4.max(f32x4.sub(over, f32x4.splat(knee / 2)), none);
+    const bent = f32x4.mul(f32x4.mul(within, within), bend);
+    v128.store(levels + k, f32x4.mul(f32x4.splat(slope), f32x4.add(bent, beyond)));
+  }
+}
+
+/**
+ * By how much levels in dB exceed other levels and `threshold`, from 0 to `range`; 0 where the others are not over `least`. Up to three beyond
+ * `count` too.
+ */
+export function excesses(levels: usize, others: usize, count: i32, threshold: f32, range: f32, least: f32): void {
+  for (let k: usize = 0; k < (<usize>count) << 2; k += 16) {
+    const other = v128.load(others + k);
+    const over = f32x4.sub(f32x4.sub(v128.load(levels + k), other), f32x4.splat(threshold));
+    const held = f32x4.min(f32x4.max(over, f32x4.splat(0)), f32x4.splat(range));
+    v128.store(levels + k, v128.and(held, f32x4.gt(other, f32x4.splat(least))));
+  }
+}
+
+/** Reductions in dB become the gains that make them, times a make-up gain in dB; of no reduction and no make-up exactly 1. */
+export function gains(reductions: usize, count: i32, makeup: f32): void {
+  for (let k: usize = 0; k < (<usize>count) << 2; k += 16) {
+    const decibels = f32x4.sub(f32x4.splat(makeup), v128.load(reductions + k));
+    v128.store(reductions + k, exp4(f32x4.mul(f32x4.splat(NEPERS_PER_DB), decibels)));
+  }
+}
+
+/** Reductions in dB become the shares that they take away. */
+export function shares(reductions: usize, count: i32): void {
+  for (let k: usize = 0; k < (<usize>count) << 2; k += 16) {
+    const gain = exp4(f32x4.mul(f32x4.splat(-NEPERS_PER_DB), v128.load(reductions + k)));
+    v128.store(reductions + k, f32x4.sub(f32x4.splat(1), gain));
+  }
+}
+
 /** A one-pole that goes up by `attack` of what is missing and down by `release`, from `value` on; returns where it ends. */
 export function follow(values: usize, count: i32, attack: f64, release: f64, value: f64): f64 {
   for (let k = 0; k < count; k++) {

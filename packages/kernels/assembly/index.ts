@@ -1,6 +1,18 @@
 export { cascade } from './cascade';
 export { cellPowers } from './cells';
-export { amplify, averages, decibels, factors, follow, ramps, withoutShare } from './control';
+export {
+  amplify,
+  averages,
+  decibels,
+  excesses,
+  factors,
+  follow,
+  gains,
+  ramps,
+  reductions,
+  shares,
+  withoutShare,
+} from './control';
 export { realForward, realInverse } from './fft';
 export { halve } from './half-band';
 export { weightedEnergies, weightedEnergy } from './k-weighting';

@@ -186,10 +186,10 @@ export function hasFlat(samples: usize, frames: i32, flat: f32, level: f32): boo
 }
 
 /**
- * Of each group of 8 samples the sum of squares and the largest square: the first is added to what `sums` holds, the second kept in
- * `peaks` where it is larger.
+ * Of each group of 8 samples the sum of squares and the largest square: the first, times `share`, is added to what `sums` holds, the second
+ * kept in `peaks` where it is larger.
  */
-export function squaresOfGroups(samples: usize, groups: i32, sums: usize, peaks: usize): void {
+export function squaresOfGroups(samples: usize, groups: i32, share: f32, sums: usize, peaks: usize): void {
   for (let k = 0; k < groups; k++) {
     const a = v128.load(samples);
     const b = v128.load(samples, 16);
@@ -200,7 +200,7 @@ export function squaresOfGroups(samples: usize, groups: i32, sums: usize, peaks:
     const pair = f32x4.add(four, v128.shuffle<f32>(four, four, 2, 3, 2, 3));
     const at = (<usize>k) << 2;
     const all = f32x4.extract_lane(pair, 0) + f32x4.extract_lane(pair, 1);
-    store<f32>(sums + at, load<f32>(sums + at) + all);
+    store<f32>(sums + at, load<f32>(sums + at) + share * all);
     const most4 = f32x4.pmax(first, second);
     const most2 = f32x4.pmax(most4, v128.shuffle<f32>(most4, most4, 2, 3, 2, 3));
     const most = max(f32x4.extract_lane(most2, 0), f32x4.extract_lane(most2, 1));

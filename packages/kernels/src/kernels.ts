@@ -26,7 +26,7 @@ interface Exports {
     out: number,
   ): void;
   jumpsOfGroups(samples: number, groups: number, size: number, out: number): void;
-  squaresOfGroups(samples: number, groups: number, sums: number, peaks: number): void;
+  squaresOfGroups(samples: number, groups: number, share: number, sums: number, peaks: number): void;
   bandPowers(re: number, im: number, edges: number, bands: number, out: number): void;
   addProduct(sumRe: number, sumIm: number, aRe: number, aIm: number, bRe: number, bIm: number, bins: number): void;
   addPowers(re: number, im: number, bins: number, sums: number): void;
@@ -77,6 +77,10 @@ interface Exports {
   releasedGains(peaks: number, count: number, ceiling: number, release: number, state: number): void;
   decibels(values: number, count: number): void;
   factors(values: number, count: number): void;
+  reductions(levels: number, count: number, threshold: number, slope: number, knee: number): void;
+  excesses(levels: number, others: number, count: number, threshold: number, range: number, least: number): void;
+  gains(reductions: number, count: number, makeup: number): void;
+  shares(reductions: number, count: number): void;
   follow(values: number, count: number, attack: number, release: number, value: number): number;
   ramps(aims: number, frames: number, phase: number, from: number, to: number, out: number): void;
   amplify(samples: number, gains: number, frames: number): void;

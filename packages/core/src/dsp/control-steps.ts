@@ -13,9 +13,3 @@ export const powersToDb = (powers: Float32Array): void =>
 /** Decibels become factors in place, within 1e-6; 0 dB becomes 1 exactly. */
 export const dbToGains = (decibels: Float32Array): void =>
   inPlace(decibels, [], (count, at) => kernels().factors(at, count));
-
-/** Reductions in decibels become the gains that make them, in place. */
-export function reductionsToGains(reductions: Float32Array): void {
-  for (let k = 0; k < reductions.length; k++) reductions[k] = -reductions[k];
-  dbToGains(reductions);
-}

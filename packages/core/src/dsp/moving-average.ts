@@ -1,4 +1,4 @@
-import { inPlace, kernels, once, roomFor } from '@tonos/kernels';
+import { kernels, once, roomFor } from '@tonos/kernels';
 
 /**
  * Mean of the last `window` values. Values are held as whole multiples of 2^-40, so that adding and taking away leave
@@ -32,12 +32,7 @@ export class MovingAverage {
     return this.sum / (this.window * ONE);
   }
 
-  /** As `next`, for each of many values in place; those that are too large count as the largest there may be. */
-  read(values: Float32Array): void {
-    inPlace(values, [], (count, at) => this.readAt(at, count));
-  }
-
-  /** The same for values that lie where kernels read them. */
+  /** As `next`, for each of many values in place, lying where kernels read them; those that are too large count as the largest there may be. */
   readAt(at: number, count: number): void {
     const { f64, averages } = kernels();
     const { ring, state } = room();

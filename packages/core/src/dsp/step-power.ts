@@ -55,10 +55,10 @@ export class StepPower {
     const [s, p] = [sums >> 2, peaks >> 2];
     kernel.f32.fill(0, s, s + steps);
     kernel.f32.fill(0, p, p + steps);
-    for (const channel of block) kernel.squaresOfGroups(held(channel), steps, sums, peaks);
     const share = 1 / (block.length * CONTROL_FRAMES);
+    for (const channel of block) kernel.squaresOfGroups(held(channel), steps, share, sums, peaks);
     const { meanSquares, largest } = this.room;
-    for (let k = 0; k < steps; k++) meanSquares[this.count + k] = share * kernel.f32[s + k];
+    meanSquares.set(kernel.f32.subarray(s, s + steps), this.count);
     largest.set(kernel.f32.subarray(p, p + steps), this.count);
     this.count += steps;
   }

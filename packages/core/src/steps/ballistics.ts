@@ -1,4 +1,4 @@
-import { inPlace, kernels } from '@tonos/kernels';
+import { kernels } from '@tonos/kernels';
 
 /**
  * Attack and release on a gain reduction in dB: a one-pole that goes 63 % of the way in the attack time when the reduction
@@ -16,12 +16,11 @@ export class Ballistics {
     this.release = 1 - Math.exp(-stepSeconds / releaseSeconds);
   }
 
-  /** Reductions that are wanted become those that there are, in place. */
-  read(wanted: Float32Array): void {
-    inPlace(wanted, [], (count, at) => {
-      this.value = kernels().follow(at, count, this.attack, this.release, this.value);
-    });
-    for (let k = 0; k < wanted.length; k++) if (wanted[k] > this.largest) this.largest = wanted[k];
+  /** Reductions that are wanted, lying where kernels read them, become those that there are. */
+  readAt(at: number, count: number): void {
+    const { follow, peak } = kernels();
+    this.value = follow(at, count, this.attack, this.release, this.value);
+    this.largest = Math.max(this.largest, peak(at, count));
   }
 
   /** The largest reduction since it was last asked; what there is now, where none came since. */

@@ -1,3 +1,4 @@
+import { inPlace } from '@tonos/kernels';
 import { controlSteps } from '../dsp/control-steps.ts';
 import { MovingAverage } from '../dsp/moving-average.ts';
 import { SlidingMaximum } from '../dsp/sliding-extreme.ts';
@@ -25,8 +26,10 @@ export class RmsDetector {
 
   /** Mean squares of control steps become those of the window that ends with each, in place. */
   read(squares: Float32Array): void {
-    this.first.read(squares);
-    this.second.read(squares);
+    inPlace(squares, [], (count, at) => {
+      this.first.readAt(at, count);
+      this.second.readAt(at, count);
+    });
   }
 }
 

@@ -1,4 +1,5 @@
-import { CONTROL_FRAMES, dbToGains, powersToDb } from '../../dsp/control-steps.ts';
+import { inPlace, kernels } from '@tonos/kernels';
+import { CONTROL_FRAMES, dbToGains } from '../../dsp/control-steps.ts';
 import { amplify, ControlledGain } from '../../dsp/controlled-gain.ts';
 import { DelayLine } from '../../dsp/delay-line.ts';
 import { StepPower } from '../../dsp/step-power.ts';
@@ -7,7 +8,6 @@ import { type Block, framesOf, millisecondsToFrames, type SignalFormat } from '.
 import { Ballistics } from '../ballistics.ts';
 import { DETECTOR_DELAY_MS, PeakDetector, RmsDetector } from '../level-detector.ts';
 import type { Processor } from '../step.ts';
-import { gainReductionDb } from './gain-computer.ts';
 import type { CompressorSettings } from './settings.ts';
 
 const PEAK_HOLD_MS = 10;
@@ -65,9 +65,16 @@ export class CompressorProcessor implements Processor<CompressorSettings> {
   /** Levels, squared, become gains in place. */
   private toGains(track: Float32Array): void {
     const { thresholdDb, ratio, kneeDb } = this.settings;
-    powersToDb(track);
-    for (let k = 0; k < track.length; k++) track[k] = gainReductionDb(track[k], thresholdDb, ratio, kneeDb);
-    this.ballistics.read(track);
+    const { decibels, reductions, gains } = kernels();
+    // make-up that goes over to another value has one of its own at every step
+    const isSteady = this.makeupDb === this.settings.makeupDb;
+    inPlace(track, [], (count, at) => {
+      decibels(at, count);
+      reductions(at, count, thresholdDb, 1 - 1 / ratio, kneeDb);
+      this.ballistics.readAt(at, count);
+      if (isSteady) gains(at, count, this.makeupDb);
+    });
+    if (isSteady) return;
     for (let k = 0; k < track.length; k++) track[k] = this.nextMakeupDb() - track[k];
     dbToGains(track);
   }

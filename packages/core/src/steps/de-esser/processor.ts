@@ -1,5 +1,5 @@
 import { inPlace, kernels, RealFft } from '@tonos/kernels';
-import { CONTROL_FRAMES, controlSteps, powersToDb, reductionsToGains } from '../../dsp/control-steps.ts';
+import { CONTROL_FRAMES, controlSteps } from '../../dsp/control-steps.ts';
 import { ControlledGain } from '../../dsp/controlled-gain.ts';
 import { DelayLine } from '../../dsp/delay-line.ts';
 import { highPassTaps } from '../../dsp/linear-phase.ts';
@@ -92,11 +92,12 @@ export class DeEsserProcessor implements Processor<DeEsserSettings> {
     const band = this.levels.band.read(bands);
     const whole = this.levels.whole.read(wholes);
     const { thresholdDb, rangeDb } = this.settings;
-    for (let k = 0; k < band.length; k++)
-      band[k] = whole[k] > LEAST_DB ? Math.min(rangeDb, Math.max(0, band[k] - whole[k] - thresholdDb)) : 0;
-    this.ballistics.read(band);
-    reductionsToGains(band);
-    for (let k = 0; k < band.length; k++) band[k] = 1 - band[k];
+    const { excesses, shares } = kernels();
+    inPlace(band, [whole], (count, at, others) => {
+      excesses(at, others, count, thresholdDb, rangeDb, LEAST_DB);
+      this.ballistics.readAt(at, count);
+      shares(at, count);
+    });
     return band;
   }
 }
@@ -114,8 +115,10 @@ class WindowLevel {
   /** In dB at the end of each step that ends in this block; good until the next one. */
   read(block: Block): Float32Array {
     const { meanSquares } = this.power.hear(block);
-    this.average.read(meanSquares);
-    powersToDb(meanSquares);
+    inPlace(meanSquares, [], (count, at) => {
+      this.average.readAt(at, count);
+      kernels().decibels(at, count);
+    });
     return meanSquares;
   }
 }

@@ -1,4 +1,5 @@
-import { CONTROL_FRAMES, powersToDb, reductionsToGains } from '../../dsp/control-steps.ts';
+import { inPlace, kernels } from '@tonos/kernels';
+import { CONTROL_FRAMES, powersToDb } from '../../dsp/control-steps.ts';
 import { amplify, ControlledGain } from '../../dsp/controlled-gain.ts';
 import { DelayLine } from '../../dsp/delay-line.ts';
 import { StepPower } from '../../dsp/step-power.ts';
@@ -63,8 +64,10 @@ export class ExpanderProcessor implements Processor<ExpanderSettings> {
     powersToDb(track);
     for (let k = 0; k < track.length; k++)
       track[k] = this.isOpenAt(track[k]) ? 0 : expansionDb(track[k], this.settings);
-    this.ballistics.read(track);
-    reductionsToGains(track);
+    inPlace(track, [], (count, at) => {
+      this.ballistics.readAt(at, count);
+      kernels().gains(at, count, 0);
+    });
   }
 
   /** Whether it stands open one control step later, at this level. */
