@@ -34,7 +34,7 @@ export function averages(values: usize, count: i32, most: f32, ring: usize, wind
 /** Powers to decibels, silence to -300; up to three beyond `count` too. */
 export function decibels(values: usize, count: i32): void {
   for (let k: usize = 0; k < (<usize>count) << 2; k += 16) {
-    const power = f32x4.max(v128.load(values + k), f32x4.splat(LEAST));
+    const power = f32x4.pmax(v128.load(values + k), f32x4.splat(LEAST));
     v128.store(values + k, f32x4.mul(f32x4.splat(DB_PER_NEPER), log4(power)));
   }
 }
@@ -54,8 +54,8 @@ export function reductions(levels: usize, count: i32, threshold: f32, slope: f32
   const bend = f32x4.splat(knee > 0 ? 0.5 / knee : 0);
   for (let k: usize = 0; k < (<usize>count) << 2; k += 16) {
     const over = f32x4.sub(v128.load(levels + k), f32x4.splat(threshold));
-    const within = f32x4.min(f32x4.max(f32x4.add(over, f32x4.splat(knee / 2)), none), f32x4.splat(knee));
-    const beyond = f32x4.max(f32x4.sub(over, f32x4.splat(knee / 2)), none);
+    const within = f32x4.pmin(f32x4.pmax(f32x4.add(over, f32x4.splat(knee / 2)), none), f32x4.splat(knee));
+    const beyond = f32x4.pmax(f32x4.sub(over, f32x4.splat(knee / 2)), none);
     const bent = f32x4.mul(f32x4.mul(within, within), bend);
     v128.store(levels + k, f32x4.mul(f32x4.splat(slope), f32x4.add(bent, beyond)));
   }
@@ -69,7 +69,7 @@ export function excesses(levels: usize, others: usize, count: i32, threshold: f3
   for (let k: usize = 0; k < (<usize>count) << 2; k += 16) {
     const other = v128.load(others + k);
     const over = f32x4.sub(f32x4.sub(v128.load(levels + k), other), f32x4.splat(threshold));
-    const held = f32x4.min(f32x4.max(over, f32x4.splat(0)), f32x4.splat(range));
+    const held = f32x4.pmin(f32x4.pmax(over, f32x4.splat(0)), f32x4.splat(range));
     v128.store(levels + k, v128.and(held, f32x4.gt(other, f32x4.splat(least))));
   }
 }

@@ -25,7 +25,7 @@ export function log4(x: v128): v128 {
 
 /** Beneath -87 it stays at 1e-38. */
 export function exp4(x: v128): v128 {
-  const kept = f32x4.min(f32x4.max(x, f32x4.splat(-87)), f32x4.splat(88));
+  const kept = f32x4.pmin(f32x4.pmax(x, f32x4.splat(-87)), f32x4.splat(88));
   const n = f32x4.nearest(f32x4.mul(kept, f32x4.splat(<f32>Math.LOG2E)));
   let r = f32x4.sub(kept, f32x4.mul(n, f32x4.splat(0.693359375)));
   r = f32x4.sub(r, f32x4.mul(n, f32x4.splat(-2.1219444e-4)));

@@ -75,9 +75,16 @@ export function amplified(re: usize, im: usize, bins: i32, gains: usize): void {
   }
 }
 
+/** Value `k` of two arrays beside each other, in double precision. */
+function pairAt(first: usize, second: usize, k: i32): v128 {
+  const at = (<usize>k) << 2;
+  const pair = v128.shuffle<f32>(v128.load32_zero(first + at), v128.load32_zero(second + at), 0, 4, 1, 5);
+  return f64x2.promote_low_f32x4(pair);
+}
+
 /**
  * Probability that speech is there, from power summed over `reach` neighbours to either side and the frame before, against what noise
- * alone would give. `sums`: room for as many bins.
+ * alone would give. `last`: the frame before, which does not outlast this. `sums`: room for as many bins.
  */
 export function presence(
   power: usize,
@@ -90,51 +97,55 @@ export function presence(
   speechSnr: f32,
   out: usize,
 ): void {
-  for (let k: usize = 0; k < (<usize>bins) << 2; k += 16)
-    v128.store(sums + k, f32x4.add(v128.load(power + k), v128.load(last + k)));
-  // the mean of many bins hardly strays from 1 in noise: a likelihood that counts them
-  const slope = <f64>speechSnr / (1 + <f64>speechSnr);
-  let heard: f64 = 0;
-  let expected: f64 = 0;
-  let width = 0;
-  let strength: f64 = 0;
-  for (let k = 0; k < min(reach, bins); k++) {
-    heard += <f64>load<f32>(sums + ((<usize>k) << 2));
-    expected += <f64>load<f32>(noise + ((<usize>k) << 2));
-    width++;
-  }
+  const bytes = (<usize>bins) << 2;
+  for (let k: usize = 0; k < bytes; k += 16) v128.store(sums + k, f32x4.add(v128.load(power + k), v128.load(last + k)));
+  // what is heard goes to `out`, what noise alone would give to where the frame before was
+  let both = f64x2.splat(0);
+  for (let k = 0; k < min(reach, bins); k++) both = f64x2.add(both, pairAt(sums, noise, k));
   for (let k = 0; k < bins; k++) {
-    const before = width;
-    if (k + reach < bins) {
-      const at = (<usize>(k + reach)) << 2;
-      heard += <f64>load<f32>(sums + at);
-      expected += <f64>load<f32>(noise + at);
-      width++;
-    }
-    if (k > reach) {
-      const at = (<usize>(k - reach - 1)) << 2;
-      heard -= <f64>load<f32>(sums + at);
-      expected -= <f64>load<f32>(noise + at);
-      width--;
-    }
-    if (width !== before || k === 0) strength = slope * sqrt(<f64>width);
-    const snr = heard / (2 * expected * margin + 1e-20);
-    store<f32>(out + ((<usize>k) << 2), <f32>min(80, (snr - 1) * strength));
+    if (k + reach < bins) both = f64x2.add(both, pairAt(sums, noise, k + reach));
+    if (k > reach) both = f64x2.sub(both, pairAt(sums, noise, k - reach - 1));
+    const pair = f32x4.demote_f64x2_zero(both);
+    v128.store32_lane(out + ((<usize>k) << 2), pair, 0);
+    v128.store32_lane(last + ((<usize>k) << 2), pair, 1);
+  }
+  // the mean of many bins hardly strays from 1 in noise: a likelihood that counts them
+  const widest: i32 = 2 * reach + 1;
+  const strength = f32x4.splat((speechSnr / (1 + speechSnr)) * sqrt(<f32>widest));
+  const twice = f32x4.splat(2 * margin);
+  const one = f32x4.splat(1);
+  for (let k: usize = 0; k < bytes; k += 16) {
+    const expected = f32x4.add(f32x4.mul(twice, v128.load(last + k)), f32x4.splat(1e-20));
+    const snr = f32x4.div(v128.load(out + k), expected);
+    v128.store(out + k, f32x4.mul(f32x4.sub(snr, one), strength));
+  }
+  // at both ends there are fewer
+  for (let k = 0; k < bins; k++) {
+    if (k === reach) k = max(k, bins - reach);
+    if (k >= bins) break;
+    const width = min(k + reach, bins - 1) - max(k - reach, 0) + 1;
+    const at = out + ((<usize>k) << 2);
+    store<f32>(at, load<f32>(at) * sqrt(<f32>width / <f32>widest));
   }
   const prior = f32x4.splat(1 + speechSnr);
-  const one = f32x4.splat(1);
-  for (let k: usize = 0; k < (<usize>bins) << 2; k += 16) {
+  for (let k: usize = 0; k < bytes; k += 16) {
     const absent = f32x4.mul(prior, exp4(f32x4.neg(v128.load(out + k))));
     v128.store(out + k, f32x4.div(one, f32x4.add(one, absent)));
   }
 }
 
-/** Reads the table at a place between its values. */
-function tableAt(table: usize, at: f32): f32 {
-  const index = <i32>at;
-  const share = at - <f32>index;
-  const place = table + ((<usize>index) << 2);
-  return load<f32>(place) * (1 - share) + load<f32>(place, 4) * share;
+/** Reads a table at four places between its values. */
+function tableAt(table: usize, at: v128): v128 {
+  const index = i32x4.trunc_sat_f32x4_s(at);
+  const share = f32x4.sub(at, f32x4.convert_i32x4_s(index));
+  // each value and the next one
+  let first = v128.load64_zero(table + ((<usize>i32x4.extract_lane(index, 0)) << 2));
+  first = v128.load64_lane(table + ((<usize>i32x4.extract_lane(index, 1)) << 2), first, 1);
+  let second = v128.load64_zero(table + ((<usize>i32x4.extract_lane(index, 2)) << 2));
+  second = v128.load64_lane(table + ((<usize>i32x4.extract_lane(index, 3)) << 2), second, 1);
+  const low = v128.shuffle<f32>(first, second, 0, 2, 4, 6);
+  const high = v128.shuffle<f32>(first, second, 1, 3, 5, 7);
+  return f32x4.add(f32x4.mul(low, f32x4.sub(f32x4.splat(1), share)), f32x4.mul(high, share));
 }
 
 /** A probability this near to 0 or 1 is taken as that. */
@@ -167,9 +178,9 @@ export function spectralGains(
   const least = f32x4.splat(<f32>Math.exp(logLeast));
   for (let k: usize = 0; k < (<usize>bins) << 2; k += 16) {
     const lambda = f32x4.add(f32x4.mul(v128.load(noise + k), f32x4.splat(margin)), f32x4.splat(1e-20));
-    const gamma = f32x4.min(f32x4.div(v128.load(power + k), lambda), f32x4.splat(1e4));
-    const instant = f32x4.max(f32x4.sub(gamma, one), f32x4.splat(0));
-    const xi = f32x4.max(
+    const gamma = f32x4.pmin(f32x4.div(v128.load(power + k), lambda), f32x4.splat(1e4));
+    const instant = f32x4.pmax(f32x4.sub(gamma, one), f32x4.splat(0));
+    const xi = f32x4.pmax(
       f32x4.add(
         f32x4.mul(f32x4.splat(decision), v128.load(previous + k)),
         f32x4.mul(f32x4.splat(1 - decision), instant),
@@ -177,13 +188,10 @@ export function spectralGains(
       f32x4.splat(leastXi),
     );
     const wiener = f32x4.div(xi, f32x4.add(one, xi));
-    const v = f32x4.min(f32x4.max(f32x4.mul(gamma, wiener), least), f32x4.splat(most));
+    const v = f32x4.pmin(f32x4.pmax(f32x4.mul(gamma, wiener), least), f32x4.splat(most));
     const at = f32x4.mul(f32x4.sub(log4(v), f32x4.splat(logLeast)), f32x4.splat(perLog));
-    let rise = f32x4.splat(tableAt(table, f32x4.extract_lane(at, 0)));
-    rise = f32x4.replace_lane(rise, 1, tableAt(table, f32x4.extract_lane(at, 1)));
-    rise = f32x4.replace_lane(rise, 2, tableAt(table, f32x4.extract_lane(at, 2)));
-    rise = f32x4.replace_lane(rise, 3, tableAt(table, f32x4.extract_lane(at, 3)));
-    const speech = f32x4.min(one, f32x4.max(f32x4.mul(wiener, rise), f32x4.splat(floor)));
+    const rise = tableAt(table, at);
+    const speech = f32x4.pmin(one, f32x4.pmax(f32x4.mul(wiener, rise), f32x4.splat(floor)));
     v128.store(previous + k, f32x4.mul(f32x4.mul(speech, speech), gamma));
     const p = v128.load(probability + k);
     // most bins are surely noise or surely speech: within 0.001 of either nothing is weighed
@@ -197,7 +205,7 @@ export function spectralGains(
     // gains rise at once, for onsets, and fall slowly
     const before = v128.load(gains + k);
     const fallen = f32x4.add(f32x4.mul(f32x4.splat(keep), before), f32x4.mul(f32x4.splat(1 - keep), wanted));
-    v128.store(gains + k, f32x4.max(wanted, fallen));
+    v128.store(gains + k, f32x4.pmax(wanted, fallen));
   }
 }
 
@@ -219,7 +227,7 @@ export function trackedNoise(
   const slope = f32x4.splat(-speechSnr / (1 + speechSnr));
   for (let k: usize = 0; k < (<usize>bins) << 2; k += 16) {
     const heard = v128.load(power + k);
-    const held = f32x4.max(v128.load(noise + k), f32x4.splat(1e-20));
+    const held = f32x4.pmax(v128.load(noise + k), f32x4.splat(1e-20));
     const absent = f32x4.mul(f32x4.splat(1 + speechSnr), exp4(f32x4.mul(f32x4.div(heard, held), slope)));
     const here = f32x4.div(one, f32x4.add(one, absent));
     const smooth = f32x4.add(

@@ -67,13 +67,15 @@ export class CellPowers {
     }
     this.frame = until;
     kernel.f64.set(this.coefficients, coefficients >> 3);
-    return block.map((samples, channel) => {
-      const own = this.states[channel];
+    const found = block.map(() => new Float64Array(2 * cells));
+    for (let c = 0; c < block.length; c++) {
+      const [own, samples] = [this.states[c], block[c]];
       kernel.f64.set(own, state >> 3);
       const { length } = samples;
       kernel.cellPowers(held(samples), length, sections, coefficients, state, lengths, cells, begun, work, powers);
       own.set(kernel.f64.subarray(state >> 3, (state >> 3) + own.length));
-      return kernel.f64.slice(powers >> 3, (powers >> 3) + 2 * cells);
-    });
+      found[c].set(kernel.f64.subarray(powers >> 3, (powers >> 3) + 2 * cells));
+    }
+    return found;
   }
 }

@@ -121,10 +121,15 @@ export class NoiseProfiler {
       });
     }
     if (this.choice.never.some((never) => overlaps(never, span))) return;
-    this.kept.add({ startFrame, endFrame: this.frame, energy }, () =>
-      this.sums.map((sum) => Float32Array.from(sum, (value) => value / HOPS_A_SEGMENT)),
-    );
+    this.kept.add({ startFrame, endFrame: this.frame, energy }, () => this.sums.map(segmentMean));
   }
+}
+
+/** In a plain loop: a segment is kept again and again, and `from` makes an object of every value. */
+function segmentMean(sum: Float64Array): Float32Array {
+  const mean = new Float32Array(sum.length);
+  for (let k = 0; k < sum.length; k++) mean[k] = sum[k] / HOPS_A_SEGMENT;
+  return mean;
 }
 
 function totalOf(values: Float64Array): number {
