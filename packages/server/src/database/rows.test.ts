@@ -48,6 +48,9 @@ it('changes what it names in the rows that are meant, and says in how many', asy
       ...{ machineId: 'm', itemIds: [], payload: null },
     });
     expect(await findRow(manager, ClaimEntity, { leasedUntil: 'later' })).toMatchObject({ fence: 1 });
+    // a condition that is not said falls away nowhere
+    await expect(change({ machineId: undefined, kind: 'render' }, { titleId: 'x' })).rejects.toThrow('machineId');
+    await expect(findRow(manager, ClaimEntity, {})).rejects.toThrow('not said');
     await expect(findRowOrFail(manager, WorkerTokenEntity, { id: 'x' })).rejects.toThrow('worker_token');
   });
 });

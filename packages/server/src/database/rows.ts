@@ -11,6 +11,14 @@ type Equal<E> = Partial<E>;
 
 type Column = EntityMetadata['columns'][number];
 
+/** What has to be equal. @throws Error for what is not said: a condition that falls away would mean other rows */
+function meant<E extends ObjectLiteral>(manager: EntityManager, entity: EntityTarget<E>, where: Equal<E>) {
+  const equal = said(manager, entity, where);
+  if (!equal.length || equal.length < Object.keys(where).length)
+    throw new Error(`Which rows are meant is not said: ${Object.keys(where).join(', ')}`);
+  return equal;
+}
+
 /** The columns that are named by a row, each with what SQLite gets; what is undefined is left alone. */
 function said<E extends ObjectLiteral>(manager: EntityManager, entity: EntityTarget<E>, row: Equal<E>) {
   const { driver } = manager.connection;
@@ -42,7 +50,7 @@ export async function findRow<E extends ObjectLiteral>(
   const { tableName, columns } = manager.connection.getMetadata(entity);
   const read = columns.filter(({ isSelect, propertyName }) => isSelect || also.includes(propertyName));
   const names = read.map(({ databaseName }) => `"${databaseName}"`).join(', ');
-  const equal = said(manager, entity, where);
+  const equal = meant(manager, entity, where);
   const [found] = await manager.query<ObjectLiteral[]>(
     `SELECT ${names} FROM "${tableName}" WHERE ${condition(equal)} LIMIT 1`,
     values(equal),
@@ -71,7 +79,7 @@ export async function updateRows<E extends ObjectLiteral>(
   change: Equal<E>,
 ): Promise<number> {
   const { tableName } = manager.connection.getMetadata(entity);
-  const [equal, laid] = [said(manager, entity, where), said(manager, entity, change)];
+  const [equal, laid] = [meant(manager, entity, where), said(manager, entity, change)];
   const assignments = laid.map(({ name }) => `"${name}" = ?`).join(', ');
   return changed(manager, `UPDATE "${tableName}" SET ${assignments} WHERE ${condition(equal)}`, [
     ...laid.map(({ value }) => value),
@@ -86,7 +94,7 @@ export function deleteRows<E extends ObjectLiteral>(
   where: Equal<E>,
 ): Promise<number> {
   const { tableName } = manager.connection.getMetadata(entity);
-  const equal = said(manager, entity, where);
+  const equal = meant(manager, entity, where);
   return changed(manager, `DELETE FROM "${tableName}" WHERE ${condition(equal)}`, values(equal));
 }
 

@@ -9,7 +9,7 @@ import { LRUCache } from 'lru-cache';
 import { HttpProblem } from '../http/problems.ts';
 import type { HashedFile } from '../jobs/job-kind.ts';
 import type { BlobStore, StoredBlob } from '../storage/blob-store.ts';
-import { fileHash } from '../storage/file-hash.ts';
+import { bytesHash, fileHash } from '../storage/file-hash.ts';
 
 /** Where a stretch of a file lies in the whole. */
 export interface Stretch {
@@ -101,7 +101,7 @@ export class Incoming {
    */
   async put(sha256: string, bytes: Uint8Array): Promise<void> {
     if (this.sending.has(sha256)) return;
-    if (createHash('sha256').update(bytes).digest('hex') !== sha256) throw wrongHash();
+    if (bytesHash(bytes) !== sha256) throw wrongHash();
     await this.alone(sha256, async () => {
       if (this.has(sha256)) return;
       this.here.set(sha256, PART);

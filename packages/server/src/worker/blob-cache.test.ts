@@ -35,6 +35,13 @@ const files = async () => {
 };
 const use = async (cache: BlobCache, ...hashes: string[]) => (await cache.hold(hashes, fetchIt))();
 
+it('a limit that is no whole number of bytes, as of a tenth of a gigabyte, is one all the same', async () => {
+  const cache = await BlobCache.open(folder, 199.9);
+  await use(cache, A);
+  await use(cache, B);
+  expect(await files()).toEqual(['b']);
+});
+
 it('fetches what it lacks, once, also for several who need it at the same time', async () => {
   const cache = await BlobCache.open(folder, 1000);
   const held = await Promise.all([cache.hold([A, B], fetchIt), cache.hold([A], fetchIt)]);

@@ -23,7 +23,8 @@ export class BlobCache implements Workplace {
     limitBytes: number,
   ) {
     this.kept = new LRUCache<string, number>({
-      maxSize: Math.max(1, limitBytes),
+      // a fraction of a gigabyte is seldom a whole number of bytes
+      maxSize: Math.max(1, Math.floor(limitBytes)),
       sizeCalculation: (bytes) => Math.max(1, bytes),
       dispose: (_, sha256, reason) => {
         if (reason !== 'set' && !this.inUse.has(sha256)) this.drop(sha256);

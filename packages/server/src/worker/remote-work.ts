@@ -4,7 +4,7 @@ import { TonosError } from '@tonos/core';
 import { NO_FILES, PARCEL_BYTES, type Parcel } from '../jobs/parcel.ts';
 import { filesOf, type Products, placeJob } from '../jobs/payload.ts';
 import { isDiskFull } from '../storage/disk-trouble.ts';
-import { fileHash } from '../storage/file-hash.ts';
+import { bytesHash, fileHash } from '../storage/file-hash.ts';
 import type { JobEnd } from '../workers/messages.ts';
 import type { WorkerPool } from '../workers/worker-pool.ts';
 import type { Bell } from './bell.ts';
@@ -153,11 +153,15 @@ export class RemoteWork {
     const paths = { ...(end.type === 'rendered' && { output }), survey, ...(end.copied && { copy }) };
     const made: Made = {};
     for (const [name, path] of Object.entries(paths) as [keyof Made, string][]) {
-      const sha256 = await fileHash(path);
       const left = most - [...along.values()].reduce((sum, { length }) => sum + length, 0);
-      if ((await stat(path)).size <= left) along.set(sha256, await readFile(path));
-      else await this.needs.link.sendBlob(sha256, path, signal);
-      made[name] = sha256;
+      if ((await stat(path)).size <= left) {
+        const bytes = await readFile(path);
+        made[name] = bytesHash(bytes);
+        along.set(made[name], bytes);
+      } else {
+        made[name] = await fileHash(path);
+        await this.needs.link.sendBlob(made[name], path, signal);
+      }
     }
     return made;
   }
