@@ -97,7 +97,7 @@ test('chains: one is made and gets a step, which is changed and switched off', a
 
 test('targets: one is made', async ({ page }) => {
   await open(page, '/targets', 'Targets');
-  await at(page, button(page, 'Copy').first(), 'Enter');
+  await at(page, button(page, 'Copy Podcast, mono'), 'Enter');
   await at(page, page.getByRole('textbox', { name: 'Name', exact: true }), 'Control+a');
   await page.keyboard.type('By keys');
   await page.keyboard.press('Enter');

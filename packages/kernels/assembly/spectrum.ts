@@ -153,8 +153,8 @@ const UNSURE: f32 = 1e-3;
 
 /**
  * The gain of every bin: decision-directed a-priori SNR, log-spectral-amplitude gain, weighed by the probability of speech down to `floor`.
- * `previous`: gain^2 gamma of the frame before, renewed. `table`: exp(E1(v) / 2) over log v from `logLeast` in steps of
- * 1 / `perLog`, up to v = `most`.
+ * `previous`: gain^2 gamma of the frame before, renewed. `table`: exp(E1(v) / 2) from v = `first` up, a power of two, `perOctave` steps to
+ * each octave, of equal width within it; `least` and `most`: where v is held.
  */
 export function spectralGains(
   power: usize,
@@ -169,13 +169,16 @@ export function spectralGains(
   leastXi: f32,
   keep: f32,
   table: usize,
-  logLeast: f32,
-  perLog: f32,
+  first: f32,
+  perOctave: i32,
+  least: f32,
   most: f32,
 ): void {
   const one = f32x4.splat(1);
   const logFloor = log4(f32x4.splat(floor));
-  const least = f32x4.splat(<f32>Math.exp(logLeast));
+  // the bits of a float count its octave above and its place in the octave below: no logarithm is needed
+  const firstBits = i32x4.splat(reinterpret<i32>(first));
+  const perBit = f32x4.splat(<f32>perOctave / <f32>(1 << 23));
   for (let k: usize = 0; k < (<usize>bins) << 2; k += 16) {
     const lambda = f32x4.add(f32x4.mul(v128.load(noise + k), f32x4.splat(margin)), f32x4.splat(1e-20));
     const gamma = f32x4.pmin(f32x4.div(v128.load(power + k), lambda), f32x4.splat(1e4));
@@ -188,8 +191,9 @@ export function spectralGains(
       f32x4.splat(leastXi),
     );
     const wiener = f32x4.div(xi, f32x4.add(one, xi));
-    const v = f32x4.pmin(f32x4.pmax(f32x4.mul(gamma, wiener), least), f32x4.splat(most));
-    const at = f32x4.mul(f32x4.sub(log4(v), f32x4.splat(logLeast)), f32x4.splat(perLog));
+    // in this order what is no number is held too
+    const v = f32x4.pmin(f32x4.splat(most), f32x4.pmax(f32x4.splat(least), f32x4.mul(gamma, wiener)));
+    const at = f32x4.mul(f32x4.convert_i32x4_s(i32x4.sub(v, firstBits)), perBit);
     const rise = tableAt(table, at);
     const speech = f32x4.pmin(one, f32x4.pmax(f32x4.mul(wiener, rise), f32x4.splat(floor)));
     v128.store(previous + k, f32x4.mul(f32x4.mul(speech, speech), gamma));

@@ -111,8 +111,9 @@ interface Exports {
     leastXi: number,
     keep: number,
     table: number,
-    logLeast: number,
-    perLog: number,
+    first: number,
+    perOctave: number,
+    least: number,
     most: number,
   ): void;
   trackedNoise(

@@ -21,18 +21,22 @@ export function exponentialIntegral(x: number): number {
   return Math.exp(-x) / (x + fraction);
 }
 
-const LEAST = 1e-4;
-const MOST = 20;
-const STEPS = 1024;
-const LOG_LEAST = Math.log(LEAST);
-const PER_LOG = STEPS / (Math.log(MOST) - LOG_LEAST);
+const FIRST_OCTAVE = -14;
+const OCTAVES = 19;
+const PER_OCTAVE = 128;
 
-/** exp(E1(v) / 2) over log v, for the kernel: E1 itself is far too slow for a bin. Beyond `most` it is 1 within 1e-10. */
+/**
+ * exp(E1(v) / 2) for the kernel, which holds v between `least` and `most`: E1 itself is far too slow for a bin. Steps are of equal width
+ * within an octave, so that a float's own bits say where to read. Beyond `most` it is 1 within 1e-10.
+ */
 export const RISE_TABLE = {
-  values: Float32Array.from({ length: STEPS + 2 }, (_, i) =>
-    Math.exp(0.5 * exponentialIntegral(Math.exp(LOG_LEAST + i / PER_LOG))),
-  ),
-  logLeast: LOG_LEAST,
-  perLog: PER_LOG,
-  most: MOST,
+  values: Float32Array.from({ length: OCTAVES * PER_OCTAVE + 1 }, (_, i) => {
+    const octave = Math.floor(i / PER_OCTAVE);
+    const v = 2 ** (FIRST_OCTAVE + octave) * (1 + (i % PER_OCTAVE) / PER_OCTAVE);
+    return Math.exp(0.5 * exponentialIntegral(v));
+  }),
+  first: 2 ** FIRST_OCTAVE,
+  perOctave: PER_OCTAVE,
+  least: 1e-4,
+  most: 20,
 } as const;

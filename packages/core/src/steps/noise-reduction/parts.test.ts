@@ -15,8 +15,25 @@ function logSpectralGain(xi: number, gamma: number): number {
     [gains, 0],
   ])
     kernel.f32.fill(value, at >> 2, (at >> 2) + 4);
-  const { logLeast, perLog, most } = RISE_TABLE;
-  kernel.spectralGains(power, noise, certain, previous, gains, 4, 1, 1e-6, 1, 1e-6, 0, table, logLeast, perLog, most);
+  const { first, perOctave, least, most } = RISE_TABLE;
+  kernel.spectralGains(
+    power,
+    noise,
+    certain,
+    previous,
+    gains,
+    4,
+    1,
+    1e-6,
+    1,
+    1e-6,
+    0,
+    table,
+    first,
+    perOctave,
+    least,
+    most,
+  );
   return kernel.f32[gains >> 2];
 }
 

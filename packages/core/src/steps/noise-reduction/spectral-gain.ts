@@ -62,7 +62,7 @@ export class SpectralGain {
     f32.set(previous, before >> 2);
     f32.set(gains, gain >> 2);
     kernel.presence(power, last, expected, sums, bins, margin, reach, SPEECH_SNR, likely);
-    const { logLeast, perLog, most } = RISE_TABLE;
+    const { first, perOctave, least, most } = RISE_TABLE;
     kernel.spectralGains(
       power,
       expected,
@@ -76,8 +76,9 @@ export class SpectralGain {
       LEAST_XI,
       keep,
       table,
-      logLeast,
-      perLog,
+      first,
+      perOctave,
+      least,
       most,
     );
     kernel.amplified(re, im, bins, gain);

@@ -127,38 +127,26 @@ export function TargetsPage() {
                   <td className={classes.acts}>
                     {!shipped && me?.shared && (
                       <For least="lead">
-                        <Button
-                          size="compact-xs"
-                          variant="subtle"
+                        <Act
+                          label={approval ? 'Approve no longer' : 'Approve'}
+                          of={name}
                           onClick={() => (approval ? void approve(id, null) : setApproved({ id, name }))}
-                        >
-                          {approval ? 'Approve no longer' : 'Approve'}
-                        </Button>
+                        />
                       </For>
                     )}
-                    {isOwn && (
-                      <Button size="compact-xs" variant="subtle" onClick={() => setEdited({ first: file, id })}>
-                        Change
-                      </Button>
-                    )}
-                    <Button
-                      size="compact-xs"
-                      variant="subtle"
+                    {isOwn && <Act label="Change" of={name} onClick={() => setEdited({ first: file, id })} />}
+                    <Act
+                      label="Copy"
+                      of={name}
                       onClick={() => setEdited({ first: { ...file, name: `${name}, copy` }, id: null })}
-                    >
-                      Copy
-                    </Button>
-                    <Button size="compact-xs" variant="subtle" onClick={() => saveJson(name, file)}>
-                      Export
-                    </Button>
+                    />
+                    <Act label="Export" of={name} onClick={() => saveJson(name, file)} />
                     {isOwn && (
-                      <Button
-                        size="compact-xs"
-                        variant="subtle"
+                      <Act
+                        label="Move to the trash"
+                        of={name}
                         onClick={() => void throwAway({ kind: 'target', id }, name)}
-                      >
-                        Move to the trash
-                      </Button>
+                      />
                     )}
                   </td>
                 </tr>
@@ -173,6 +161,15 @@ export function TargetsPage() {
         onApprove={(sentence) => approve(approved!.id, sentence)}
       />
     </Page>
+  );
+}
+
+/** An act on one row: its name says on which, for whoever hears it without the row. */
+function Act({ label, of, onClick }: { label: string; of: string; onClick: () => void }) {
+  return (
+    <Button size="compact-xs" variant="subtle" aria-label={`${label} ${of}`} onClick={onClick}>
+      {label}
+    </Button>
   );
 }
 
