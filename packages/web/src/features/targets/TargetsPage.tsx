@@ -120,7 +120,7 @@ export function TargetsPage() {
                       ))}
                     </ul>
                   </td>
-                  <td className="small">
+                  <td className={`small ${classes.delivered}`}>
                     {outputText(output)}
                     {naming && <div className="quiet figure">{naming}</div>}
                   </td>
