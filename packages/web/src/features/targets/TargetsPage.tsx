@@ -186,14 +186,14 @@ function LimitLine({ limit }: { limit: Limit }) {
 
 function outputText({ container, sampleRateHz, channels, bitDepth, bitrateKbps }: OutputFormat): string {
   const depth = bitDepth ? `${bitDepth}-bit` : '';
-  const rate = bitrateKbps ? `${bitrateKbps} kbps` : '';
+  const rate = bitrateKbps ? `${bitrateKbps}\u00a0kbps` : '';
   const layout = channels === 1 ? 'mono' : channels === 2 ? 'stereo' : '';
   return [
     formatName(container),
     depth,
     rate,
     layout,
-    sampleRateHz ? `${sampleRateHz / 1000} kHz` : 'at the source\u2019s rate',
+    sampleRateHz ? `${sampleRateHz / 1000}\u00a0kHz` : 'at the source\u2019s rate',
   ]
     .filter(Boolean)
     .join(' ');
